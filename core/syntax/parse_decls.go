@@ -1,0 +1,384 @@
+package syntax
+
+import (
+	"lien/core/finding"
+	"lien/core/source"
+)
+
+var declWords = []string{"use", "type", "const", "derives", "component", "context", "channel", "service",
+	"start", "law", "scenario"}
+
+// decls reads one declaration into the file.
+func (p *parser) decls() {
+	if !p.is(Ident) {
+		p.fail("start a declaration: component, type, const, derives, start, law or scenario",
+			"expected a declaration, but here is %s", p.found())
+	}
+	start := p.pos()
+	w := p.word()
+	if w == "const" {
+		p.add(p.constDecl())
+		return
+	}
+	p.next()
+	switch w {
+	case "use":
+		path := p.textLit("a folder")
+		p.add(&Use{p.since(start), path})
+	case "type":
+		p.add(p.typeDecl(start))
+	case "derives":
+		p.add(p.derives(start))
+	case "component", "context":
+		p.component(start, w == "context")
+	case "channel":
+		c := &Channel{Name: p.ident("the channel's name")}
+		if p.is(LParen) && !p.nl() {
+			c.Params = p.params(true)
+		}
+		c.At = p.since(start)
+		p.add(c)
+	case "service":
+		p.service(start)
+	case "start":
+		p.add(p.start(start))
+	case "law":
+		p.law(start)
+	case "scenario":
+		p.scenario(start)
+	default:
+		p.at--
+		p.unknownWord(w, declWords, "a declaration")
+	}
+}
+
+func (p *parser) add(d Decl) { p.out.Decls = append(p.out.Decls, d) }
+
+func (p *parser) unknownWord(w string, known []string, what string) {
+	write := "start the line with one of: " + joinWords(known)
+	if near := finding.Nearest(w, known); near != "" {
+		write = "did you mean " + near + "?"
+	}
+	p.fail(write, "%s is not the start of %s", shorten(w), what)
+}
+
+func joinWords(words []string) string {
+	out := ""
+	for i, w := range words {
+		if i > 0 {
+			out += ", "
+		}
+		out += w
+	}
+	return out
+}
+
+func (p *parser) constDecl() *ConstDecl {
+	start := p.pos()
+	p.next()
+	c := &ConstDecl{Name: p.ident("a name")}
+	c.Type = p.optionalType()
+	p.needs(c.Name, Assign, "= and the value")
+	c.Value = p.expr()
+	c.At = p.since(start)
+	return c
+}
+
+func (p *parser) needs(name *Word, k Kind, what string) {
+	if !p.accept(k) {
+		p.fail("write "+name.Text+" "+k.String()+" ...", "expected %s after %s, but here is %s", what, name.Text, p.found())
+	}
+}
+
+func (p *parser) optionalType() Type {
+	if p.accept(Colon) {
+		return p.typ()
+	}
+	return nil
+}
+
+func (p *parser) typeDecl(start source.Pos) Decl {
+	t := &TypeDecl{Name: p.ident("the type's name")}
+	p.needs(t.Name, Assign, "= and the type")
+	t.Type = p.typ()
+	t.At = p.since(start)
+	return t
+}
+
+func (p *parser) derives(start source.Pos) *Derives {
+	d := &Derives{Name: p.ident("a name")}
+	if p.is(LParen) && !p.nl() {
+		d.Call = true
+		d.Params = p.params(true)
+	}
+	d.Type = p.optionalType()
+	p.needs(d.Name, Assign, "= and what it is worked out from")
+	d.Value = p.expr()
+	if p.is(Ident) && p.word() == "set" && p.peek(1) == Ident && p.peek(2) == LBrace {
+		p.next()
+		d.SetParam = p.ident("a name for the new value")
+		d.Set = p.stmtBlock()
+	}
+	d.At = p.since(start)
+	return d
+}
+
+// component adds itself before its members are read, so that a mistake at its
+// end loses none of them.
+func (p *parser) component(start source.Pos, context bool) {
+	c := &Component{Context: context}
+	if context {
+		c.Name = p.ident("the context's name")
+	} else {
+		c.Name = p.tag("the component's name")
+	}
+	c.At = p.since(start)
+	p.add(c)
+	p.block(func() { c.Members = append(c.Members, p.member()) }, "member")
+	c.At = p.since(start)
+}
+
+var memberWords = []string{"takes", "shares", "holds", "const", "derives", "emits", "offers", "action", "timer",
+	"on", "follows", "supplies", "uses", "gathers", "hears", "view"}
+
+func (p *parser) member() Member {
+	if !p.is(Ident) {
+		p.fail("start the line with takes, holds, derives, emits, action or view", "expected a member, but here is %s", p.found())
+	}
+	start, w := p.pos(), p.word()
+	if w == "const" {
+		return p.constDecl()
+	}
+	p.next()
+	switch w {
+	case "takes", "shares", "holds":
+		return p.cell(start, w)
+	case "derives":
+		return p.derives(start)
+	case "emits":
+		m := &Emits{Name: p.ident("the event's name")}
+		if p.is(LParen) && !p.nl() {
+			m.Params = p.params(true)
+		}
+		m.At = p.since(start)
+		return m
+	case "offers":
+		return p.offers(start)
+	case "action":
+		m := &Action{Name: p.ident("the action's name")}
+		m.Params = p.actionParams(m.Name)
+		m.Body = p.stmtBlock()
+		m.At = p.since(start)
+		return m
+	case "view":
+		m := &View{}
+		m.Body = p.viewBlock()
+		m.At = p.since(start)
+		return m
+	}
+	return p.livingMember(start, w)
+}
+
+func (p *parser) actionParams(name *Word) []*Param {
+	if !p.is(LParen) {
+		p.fail("write "+name.Text+"() { ... }", "expected ( after %s, but here is %s", name.Text, p.found())
+	}
+	return p.params(true)
+}
+
+// livingMember reads the members that have to do with time and with others.
+func (p *parser) livingMember(start source.Pos, w string) Member {
+	switch w {
+	case "timer":
+		return p.timer(start)
+	case "on":
+		m := &Hook{}
+		if !p.isWord("mount") && !p.isWord("unmount") {
+			p.fail("write on mount { ... } or on unmount { ... }", "expected mount or unmount, but here is %s", p.found())
+		}
+		m.Unmount = p.word() == "unmount"
+		p.next()
+		m.Body = p.stmtBlock()
+		m.At = p.since(start)
+		return m
+	case "follows":
+		m := &Follows{Value: p.expr()}
+		if p.acceptWord("from") {
+			m.Old = p.ident("a name for the earlier value")
+		}
+		m.Body = p.stmtBlock()
+		m.At = p.since(start)
+		return m
+	case "supplies":
+		m := &Supplies{Context: p.ident("the context's name")}
+		m.As = p.optionalAs()
+		m.Links, m.Braces = p.links()
+		m.At = p.since(start)
+		return m
+	case "uses":
+		m := &Uses{Context: p.ident("the context's name")}
+		m.Optional = !p.nl() && p.accept(Question)
+		m.As = p.optionalAs()
+		m.Links, m.Braces = p.links()
+		m.At = p.since(start)
+		return m
+	case "gathers":
+		m := &Gathers{Kinds: []*Word{p.tag("a component's name")}}
+		for p.accept(Comma) {
+			m.Kinds = append(m.Kinds, p.tag("a component's name"))
+		}
+		m.As = p.optionalAs()
+		m.At = p.since(start)
+		return m
+	case "hears":
+		m := &Hears{Channel: p.ident("the channel's name")}
+		if p.is(LParen) && !p.nl() {
+			m.Params = p.params(false)
+		}
+		m.Body = p.stmtBlock()
+		m.At = p.since(start)
+		return m
+	}
+	p.at--
+	p.unknownWord(w, memberWords, "a member")
+	return nil
+}
+
+func (p *parser) optionalAs() *Word {
+	if p.acceptWord("as") {
+		return p.ident("a name")
+	}
+	return nil
+}
+
+// cell reads takes, shares and holds.
+func (p *parser) cell(start source.Pos, kind string) Member {
+	c := &Cell{Kind: kind}
+	if kind == "holds" && p.isWord("aside") && p.peek(1) == Ident && p.sameLine(1) && p.text(p.tokens[p.at+1]) != "from" {
+		p.next()
+		c.Aside = true
+	}
+	c.Name = p.ident("the cell's name")
+	c.Type = p.optionalType()
+	if p.accept(Assign) {
+		c.Value = p.expr()
+	} else if kind == "holds" && p.acceptWord("from") {
+		c.From = p.expr()
+	}
+	if kind == "shares" && p.acceptWord("field") {
+		c.Field = true
+	}
+	c.At = p.since(start)
+	if kind == "takes" && c.Type == nil {
+		p.failAt(c.Name.Span(), "write takes "+c.Name.Text+": string, or another type", "the type of %s is missing", c.Name.Text)
+	}
+	if kind != "takes" && c.Value == nil && c.From == nil {
+		p.failAt(c.Name.Span(), "write "+kind+" "+c.Name.Text+" = value", "%s has no first value", c.Name.Text)
+	}
+	return c
+}
+
+func (p *parser) offers(start source.Pos) Member {
+	m := &Offers{Name: p.ident("a name")}
+	if p.is(LParen) && !p.nl() {
+		m.Params = p.params(true)
+		m.Body = p.stmtBlock()
+	}
+	m.At = p.since(start)
+	return m
+}
+
+func (p *parser) timer(start source.Pos) Member {
+	m := &Timer{Name: p.ident("the timer's name")}
+	if p.is(LParen) && !p.nl() {
+		m.Params = p.params(true)
+	}
+	m.Every = p.isWord("every")
+	if !m.Every && !p.isWord("after") {
+		p.fail("write timer "+m.Name.Text+" after 1000 { ... }, or every", "expected after or every, but here is %s", p.found())
+	}
+	p.next()
+	m.Delay = p.expr()
+	m.Body = p.stmtBlock()
+	m.At = p.since(start)
+	return m
+}
+
+func (p *parser) service(start source.Pos) {
+	s := &Service{Name: p.tag("the service's name")}
+	p.add(s)
+	p.block(func() { s.Operations = append(s.Operations, p.operation()) }, "operation")
+	s.At = p.since(start)
+}
+
+// operation reads load(): Ware[] replies e after n fails "why".
+func (p *parser) operation() *Operation {
+	start := p.pos()
+	o := &Operation{Name: p.ident("the operation's name")}
+	o.Params = p.actionParams(o.Name)
+	o.Result = p.optionalType()
+	for p.is(Ident) && p.peek(1) != LParen {
+		w := p.word()
+		p.next()
+		switch w {
+		case "replies":
+			o.Replies = p.expr()
+		case "after":
+			o.After = p.expr()
+		case "fails":
+			o.Fails = p.exprs()
+		default:
+			p.at--
+			p.unknownWord(w, []string{"replies", "after", "fails"}, "a part of an operation")
+		}
+	}
+	o.At = p.since(start)
+	return o
+}
+
+func (p *parser) start(at source.Pos) Decl {
+	s := &Start{}
+	if p.is(String) {
+		s.Name = p.textLit("the start's name")
+	}
+	s.Component = p.tag("a component's name")
+	s.Links, s.Braces = p.links()
+	s.At = p.since(at)
+	return s
+}
+
+var clauseWords = []string{"always", "never", "can", "turn", "settles", "samples"}
+
+func (p *parser) law(start source.Pos) {
+	l := &Law{Name: p.textLit("what the law says")}
+	if p.acceptWord("on") {
+		l.On = p.textLit("a start's name")
+	}
+	l.At = p.since(start)
+	p.add(l)
+	p.block(func() { l.Clauses = append(l.Clauses, p.clause()) }, "clause")
+	l.At = p.since(start)
+}
+
+func (p *parser) clause() *Clause {
+	start := p.pos()
+	c := &Clause{}
+	if !p.is(Ident) {
+		p.fail("write always, never, can, turn or settles, and a condition", "expected a clause, but here is %s", p.found())
+	}
+	c.Kind = p.word()
+	known := false
+	for _, w := range clauseWords {
+		known = known || w == c.Kind
+	}
+	if !known {
+		p.unknownWord(c.Kind, clauseWords, "a clause of a law")
+	}
+	p.next()
+	if c.Kind == "samples" {
+		c.Target = p.target()
+	}
+	c.Value = p.expr()
+	c.At = p.since(start)
+	return c
+}

@@ -1,0 +1,138 @@
+package syntax
+
+import "lien/core/source"
+
+func (p *parser) scenario(start source.Pos) {
+	s := &Scenario{Name: p.textLit("the scenario's name")}
+	s.At = p.since(start)
+	p.add(s)
+	p.block(func() { s.Steps = append(s.Steps, p.step()) }, "step")
+	s.At = p.since(start)
+}
+
+var stepWords = []string{"start", "press", "tick", "untick", "type", "clear", "choose", "key", "focus", "blur",
+	"set", "hover", "wait", "reply", "fail", "call", "shows", "lacks", "inside", "expect", "reports"}
+
+func (p *parser) step() *Step {
+	start := p.pos()
+	if !p.is(Ident) {
+		p.fail("start a step with press, type, shows, lacks, expect, ...", "expected a step, but here is %s", p.found())
+	}
+	s := &Step{Verb: p.word()}
+	p.next()
+	p.stepRest(s)
+	s.At = p.since(start)
+	return s
+}
+
+func (p *parser) stepRest(s *Step) {
+	switch s.Verb {
+	case "start":
+		s.Text = p.textLit("a start's name")
+	case "press":
+		s.Outside = p.acceptWord("outside")
+		s.Target = p.target()
+	case "tick", "untick", "clear", "focus", "hover":
+		s.Target = p.target()
+	case "type":
+		s.Text = p.textLit("what is typed")
+		p.expectWord("into", "after what is typed")
+		s.Target = p.target()
+	case "choose":
+		s.Text = p.textLit("the option")
+		p.expectWord("in", "after the option")
+		s.Target = p.target()
+	case "key":
+		s.Text = p.textLit("a key")
+		if p.acceptWord("on") {
+			s.Target = p.target()
+		}
+	case "set":
+		s.Target = p.target()
+		p.expectWord("to", "before the value")
+		s.Value = p.expr()
+	case "blur":
+	case "wait", "expect", "call":
+		s.Value = p.expr()
+	case "reply", "fail":
+		s.Service = p.tag("a service's name")
+		p.expect(Dot, "between the service and what was asked")
+		s.Name = p.ident("the name of what was asked")
+	case "shows", "lacks":
+		if p.is(String) && !p.nl() {
+			s.Text = p.textLit("a text")
+			return
+		}
+		s.Target = p.target()
+	case "inside":
+		s.Target = p.target()
+		p.block(func() { s.Steps = append(s.Steps, p.step()) }, "step")
+	case "reports":
+		s.Name = p.ident("an event's name")
+		s.Call = p.is(LParen)
+		s.Args = p.optionalArgs()
+	default:
+		p.at--
+		p.unknownWord(s.Verb, stepWords, "a step")
+	}
+}
+
+// target reads an element as people name it: states, role, name.
+func (p *parser) target() *Target {
+	start := p.pos()
+	t := &Target{}
+	if p.is(String) && !p.nl() {
+		t.Class = p.textLit("a class")
+		t.At = p.since(start)
+		return t
+	}
+	if p.is(Number) {
+		t.Count = p.operand()
+	}
+	for p.is(Ident) && IsState(p.word()) && p.sameLine(1) && p.peek(1) == Ident {
+		t.States = append(t.States, p.word())
+		p.next()
+	}
+	w := p.tag("a role, such as button or textbox")
+	if isHyphenated(w.Text) {
+		t.Component = w
+		if p.is(Number) && !p.nl() {
+			t.Nth = p.operand()
+		}
+	} else {
+		t.Role = w.Text
+	}
+	p.targetRest(t)
+	t.At = p.since(start)
+	return t
+}
+
+func (p *parser) targetRest(t *Target) {
+	if p.is(String) && !p.nl() {
+		t.Name = p.textLit("a name")
+	}
+	for p.is(Ident) && !p.nl() {
+		switch p.word() {
+		case "holding":
+			p.next()
+			t.Holding = p.textLit("what it holds")
+		case "containing":
+			p.next()
+			t.Containing = p.textLit("what it contains")
+		case "in":
+			p.next()
+			t.In = p.target()
+		default:
+			return
+		}
+	}
+}
+
+func isHyphenated(s string) bool {
+	for i := 0; i < len(s); i++ {
+		if s[i] == '-' {
+			return true
+		}
+	}
+	return false
+}

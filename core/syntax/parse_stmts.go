@@ -1,0 +1,229 @@
+package syntax
+
+import "lien/core/source"
+
+// stmtBlock reads { statements }.
+func (p *parser) stmtBlock() *Block {
+	b := &Block{}
+	start := p.pos()
+	view := p.view
+	p.view = false
+	p.block(func() { b.Stmts = append(b.Stmts, p.stmt()) }, "statement")
+	p.view = view
+	b.At = p.since(start)
+	return b
+}
+
+// handler reads what follows -> : a block, a statement or an action's name.
+func (p *parser) handler() Stmt {
+	start := p.pos()
+	if p.isWord("forward") {
+		f := &Forward{}
+		p.next()
+		if !p.lineEnds() {
+			f.Name = p.ident("the event to forward to")
+		}
+		f.At = p.since(start)
+		return f
+	}
+	return p.statement(true)
+}
+
+func (p *parser) stmt() Stmt { return p.statement(false) }
+
+func (p *parser) statement(pass bool) (s Stmt) {
+	p.deeper(func() { s = p.oneStmt(pass) })
+	return s
+}
+
+func (p *parser) oneStmt(pass bool) Stmt {
+	if p.is(LBrace) {
+		return p.stmtBlock()
+	}
+	start := p.pos()
+	if p.is(Ident) {
+		if s := p.keywordStmt(); s != nil {
+			return s
+		}
+	}
+	target := p.postfix(p.operand())
+	switch op := p.kind(); op {
+	case Assign, PlusAssign, MinusAssign:
+		p.next()
+		v := p.expr()
+		return &AssignStmt{p.since(start), target, op, v}
+	}
+	if c, ok := target.(*Call); ok {
+		return &CallStmt{p.since(start), c}
+	}
+	if pass && p.lineEnds() {
+		return &Pass{p.since(start), target}
+	}
+	if p.is(Equal) {
+		p.fail("write = to change a cell", "== compares; it changes nothing")
+	}
+	p.failAt(target.Span(), "write cell = value, or call an action: name()", "this is not a statement")
+	return nil
+}
+
+// keywordStmt reads a statement that starts with its keyword, or nil where
+// the word is an ordinary name.
+func (p *parser) keywordStmt() Stmt {
+	start := p.pos()
+	w := p.word()
+	switch w {
+	case "if":
+		if p.peek(1) == LParen {
+			return p.ifStmt()
+		}
+	case "for":
+		if p.peek(1) == LParen {
+			return p.forStmt()
+		}
+	case "return", "leave":
+		if k := p.peek(1); k == Assign || k == Dot || k == LParen || k == PlusAssign || k == MinusAssign {
+			return nil
+		}
+		p.next()
+		if w == "return" {
+			if !p.lineEnds() && !p.isWord("else") {
+				p.fail("write return alone; a value is worked out in a derives", "a handler or action returns no value")
+			}
+			return &Return{p.since(start)}
+		}
+		return p.leave(start)
+	case "log":
+		if k := p.peek(1); p.sameLine(1) && k != Assign && k != Dot && k != PlusAssign && k != MinusAssign {
+			p.next()
+			l := &Log{Args: p.exprs()}
+			l.At = p.since(start)
+			return l
+		}
+	case "const":
+		if p.keyword(w) {
+			return p.constDecl()
+		}
+	case "emit", "send", "start", "stop", "open", "ask":
+		if p.keyword(w) {
+			p.next()
+			return p.verb(w)
+		}
+	}
+	return nil
+}
+
+func (p *parser) verb(w string) Stmt {
+	p.at--
+	start := p.pos()
+	p.next()
+	switch w {
+	case "emit":
+		s := &Emit{Name: p.ident("an event's name")}
+		s.Args = p.optionalArgs()
+		s.At = p.since(start)
+		return s
+	case "send":
+		s := &Send{Channel: p.ident("a channel's name")}
+		s.Args = p.optionalArgs()
+		s.At = p.since(start)
+		return s
+	case "start", "stop":
+		s := &TimerStmt{Stop: w == "stop", Name: p.ident("a timer's name")}
+		s.Call = p.is(LParen) && !p.nl()
+		s.Args = p.optionalArgs()
+		s.At = p.since(start)
+		return s
+	case "open":
+		s := &Open{}
+		if p.isWord("modal") && p.peek(1) == Ident && p.sameLine(1) {
+			p.next()
+			s.Modal = true
+		}
+		s.Component = p.tag("a component's name")
+		s.Links, s.Braces = p.links()
+		s.At = p.since(start)
+		return s
+	}
+	return p.ask(start)
+}
+
+func (p *parser) leave(start source.Pos) Stmt {
+	s := &Leave{}
+	if p.is(Ident) && !p.nl() && p.word() != "else" {
+		s.Event = p.ident("an event's name")
+		s.Args = p.optionalArgs()
+	}
+	s.At = p.since(start)
+	return s
+}
+
+func (p *parser) ask(start source.Pos) Stmt {
+	s := &Ask{Service: p.tag("a service's name")}
+	p.expect(Dot, "between the service and what it is asked")
+	s.Name = p.ident("the name of what is asked")
+	s.Args = p.optionalArgs()
+	s.Outcomes, s.Braces = p.links()
+	s.At = p.since(start)
+	return s
+}
+
+func (p *parser) ifStmt() Stmt {
+	start := p.pos()
+	p.next()
+	s := &If{}
+	s.Cond = p.parenthesised("the condition")
+	s.Then = p.stmt()
+	if p.is(Semi) && p.peek(1) == Ident && p.text(p.tokens[p.at+1]) == "else" {
+		p.next()
+	}
+	if p.is(Ident) && p.word() == "else" {
+		p.next()
+		s.Else = p.stmt()
+	}
+	s.At = p.since(start)
+	return s
+}
+
+func (p *parser) forStmt() Stmt {
+	start := p.pos()
+	p.next()
+	s := &For{}
+	p.paren(LParen, RParen, func() {
+		if p.is(Ident) && p.word() == "const" {
+			p.next()
+		}
+		s.Var = p.ident("a name for the item")
+		p.expectWord("of", "after the item's name")
+		s.List = p.expr()
+	})
+	if s.Var == nil {
+		p.at--
+		p.fail("write for (item of list)", "the list to go through is missing")
+	}
+	s.Body = p.stmt()
+	s.At = p.since(start)
+	return s
+}
+
+func (p *parser) parenthesised(what string) Expr {
+	if !p.is(LParen) {
+		p.fail("put it into ( )", "expected ( before %s, but here is %s", what, p.found())
+	}
+	return p.parens().(*Paren).X
+}
+
+func (p *parser) exprs() []Expr {
+	list := []Expr{p.expr()}
+	for p.accept(Comma) {
+		list = append(list, p.expr())
+	}
+	return list
+}
+
+func (p *parser) optionalArgs() []Expr {
+	var list []Expr
+	if p.is(LParen) && !p.nl() {
+		p.paren(LParen, RParen, func() { list = append(list, p.expr()) })
+	}
+	return list
+}

@@ -1,0 +1,213 @@
+package syntax
+
+import "lien/core/source"
+
+// viewBlock reads the { items } of a view or node.
+func (p *parser) viewBlock() []Item {
+	items := []Item{}
+	view := p.view
+	p.view = true
+	p.block(func() { items = append(items, p.item()) }, "line")
+	p.view = view
+	return items
+}
+
+// links reads an optional block of links.
+func (p *parser) links() ([]Item, bool) {
+	if !p.is(LBrace) || p.nl() {
+		return nil, false
+	}
+	return p.viewBlock(), true
+}
+
+func (p *parser) item() Item {
+	start := p.pos()
+	switch p.kind() {
+	case String, TemplateWhole, TemplateHead:
+		e := p.operand()
+		return &TextItem{p.since(start), e}
+	case Dot:
+		p.next()
+		return p.link(start, true)
+	case Ident:
+	default:
+		p.fail("write a node, a text, a link, when, each or slot", "expected a line of a view, but here is %s", p.found())
+	}
+	if read := p.viewKeyword(); read != nil {
+		return read()
+	}
+	name := p.tagHere()
+	switch {
+	case p.isLink():
+		return p.linkAfter(start, name, false)
+	case p.is(Up) || p.is(LParen):
+		return p.event(start, name)
+	}
+	return p.element(start, name)
+}
+
+func (p *parser) isLink() bool {
+	return !p.nl() && (p.is(Down) || p.is(Tie) || p.is(Assign))
+}
+
+// viewKeyword is the reader for when, each, slot and fill, or nil where the
+// word is the name of a link, event or node.
+func (p *parser) viewKeyword() func() Item {
+	if k := p.peek(1); p.sameLine(1) && (k == Down || k == Tie || k == Assign || k == Up) {
+		return nil
+	}
+	switch p.word() {
+	case "when":
+		return p.when
+	case "each":
+		return p.each
+	case "slot":
+		return p.slot
+	case "fill":
+		return p.fill
+	case "samples":
+		if p.peek(1) == Ident && p.sameLine(1) {
+			return func() Item { return p.clause() }
+		}
+	}
+	return nil
+}
+
+func (p *parser) link(start source.Pos, class bool) Item {
+	name := p.tag("a class")
+	if !p.isLink() {
+		p.fail("write ."+name.Text+" <- condition", "expected <- after the class, but here is %s", p.found())
+	}
+	return p.linkAfter(start, name, class)
+}
+
+func (p *parser) linkAfter(start source.Pos, name *Word, class bool) Item {
+	l := &Link{Class: class, Name: name, Op: p.kind()}
+	p.next()
+	l.Value = p.expr()
+	l.At = p.since(start)
+	return l
+}
+
+func (p *parser) event(start source.Pos, name *Word) Item {
+	e := &Event{Name: name}
+	if p.is(LParen) {
+		e.Call = true
+		e.Params = p.params(false)
+	}
+	p.expect(Up, "after the event")
+	e.Do = p.handler()
+	e.At = p.since(start)
+	return e
+}
+
+// element reads name .classes named x "text" { block }.
+func (p *parser) element(start source.Pos, name *Word) Item {
+	e := &Element{Name: name}
+	for p.is(Dot) && !p.nl() {
+		p.next()
+		e.Classes = append(e.Classes, p.tag("a class"))
+	}
+	if p.isWord("named") && p.peek(1) == Ident && p.sameLine(1) {
+		p.next()
+		e.Named = p.ident("a name")
+	}
+	if k := p.kind(); !p.nl() && (k == String || k == TemplateWhole || k == TemplateHead) {
+		e.Text = p.operand()
+	}
+	if p.is(LBrace) && !p.nl() {
+		e.Braces = true
+		e.Body = p.viewBlock()
+	}
+	if !p.lineEnds() {
+		p.strayInNode(name)
+	}
+	e.At = p.since(start)
+	return e
+}
+
+// strayInNode says what is wrong behind a node's name.
+func (p *parser) strayInNode(name *Word) {
+	switch p.kind() {
+	case Ident:
+		p.fail("write "+name.Text+" `${"+p.word()+"}`, or a { block }",
+			"a node's text stands in \"...\" or `...`, but here is %s", p.found())
+	case Dot:
+		p.fail("write name.class named x \"text\" { block }", "classes stand right after the node's name")
+	}
+	p.fail("write name.class named x \"text\" { block }", "this node goes on with %s", p.found())
+}
+
+func (p *parser) when() Item {
+	start := p.pos()
+	p.next()
+	w := &When{Cond: p.expr()}
+	w.Body = p.viewBlock()
+	w.BodyEnd = p.end() - 1
+	if p.is(Ident) && p.word() == "else" {
+		p.next()
+		w.HasElse = true
+		if p.isWord("when") {
+			p.deeper(func() { w.Else = []Item{p.when()} })
+		} else {
+			w.Else = p.viewBlock()
+		}
+	}
+	w.At = p.since(start)
+	return w
+}
+
+func (p *parser) each() Item {
+	start := p.pos()
+	p.next()
+	e := &Each{Var: p.ident("a name for the item")}
+	if p.acceptWord("at") {
+		e.Index = p.ident("a name for the index")
+	}
+	p.expectWord("in", "after the item's name")
+	e.List = p.expr()
+	if p.acceptWord("by") {
+		e.By = p.expr()
+	}
+	e.Body = p.viewBlock()
+	e.At = p.since(start)
+	return e
+}
+
+func (p *parser) slot() Item {
+	start := p.pos()
+	p.next()
+	s := &Slot{}
+	if p.is(Ident) && !p.nl() {
+		s.Name = p.ident("the slot's name")
+	}
+	if p.is(LParen) && !p.nl() {
+		s.Call = true
+		p.paren(LParen, RParen, func() {
+			at := p.pos()
+			name := p.ident("the name handed out")
+			p.expect(Down, "after the name handed out")
+			v := p.expr()
+			s.Links = append(s.Links, &Link{p.since(at), false, name, Down, v})
+		})
+	}
+	if p.is(LBrace) && !p.nl() {
+		s.Braces = true
+		s.Body = p.viewBlock()
+	}
+	s.At = p.since(start)
+	return s
+}
+
+func (p *parser) fill() Item {
+	start := p.pos()
+	p.next()
+	f := &Fill{Name: p.ident("the slot's name")}
+	if p.is(LParen) && !p.nl() {
+		f.Call = true
+		f.Params = p.params(false)
+	}
+	f.Body = p.viewBlock()
+	f.At = p.since(start)
+	return f
+}

@@ -1,0 +1,49 @@
+package syntax
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"lien/core/source"
+)
+
+func parse(text string) *File { return Parse(source.NewSet().Add("test.lien", text)) }
+
+// TestPrint lays out every testdata/print/*.lien file and compares it with
+// the .want file beside it; what is laid out already must stay as it is.
+func TestPrint(t *testing.T) {
+	files, err := filepath.Glob("testdata/print/*.lien")
+	if err != nil || len(files) == 0 {
+		t.Fatalf("no files to print: %v", err)
+	}
+	for _, name := range files {
+		t.Run(filepath.Base(name), func(t *testing.T) {
+			text, err := os.ReadFile(name)
+			if err != nil {
+				t.Fatal(err)
+			}
+			want, err := os.ReadFile(strings.TrimSuffix(name, ".lien") + ".want")
+			if err != nil {
+				t.Fatal(err)
+			}
+			got := layOut(t, string(text))
+			if got != string(want) {
+				t.Errorf("laid out as:\n%s\nwant:\n%s", got, want)
+			}
+			if again := layOut(t, got); again != got {
+				t.Errorf("a second time:\n%s\nwant:\n%s", again, got)
+			}
+		})
+	}
+}
+
+func layOut(t *testing.T, text string) string {
+	t.Helper()
+	f := parse(text)
+	for _, fd := range f.Findings {
+		t.Errorf("%d: %s", fd.Span.Start, fd.Message)
+	}
+	return string(Print(f))
+}

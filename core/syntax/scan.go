@@ -1,0 +1,259 @@
+package syntax
+
+import (
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"lien/core/finding"
+	"lien/core/source"
+)
+
+// Comment is a // comment, with its slashes and without the end of its line.
+type Comment struct {
+	At   source.Span
+	Text string
+	Own  bool // it stands on a line of its own
+}
+
+// scanner turns a text into tokens in one pass. Braces are counted so that
+// the } that ends an expression inside a template is told from all others.
+type scanner struct {
+	file     *source.File
+	text     string
+	at       int
+	nl       bool
+	tokens   []token
+	comments []Comment
+	braces   []bool // for every open {: whether it is a template's ${
+	report   func(*finding.Finding)
+}
+
+func scan(file *source.File, report func(*finding.Finding)) *scanner {
+	s := &scanner{file: file, text: file.Text, nl: true, report: report}
+	s.tokens = make([]token, 0, len(s.text)/4+2)
+	for s.next() {
+	}
+	s.emit(EOF, len(s.text))
+	return s
+}
+
+func (s *scanner) emit(kind Kind, start int) {
+	s.tokens = append(s.tokens, token{kind, s.nl, int32(start), int32(s.at)})
+	s.nl = false
+}
+
+func (s *scanner) fail(start, end int, write, format string, args ...any) {
+	at := source.Span{Start: s.file.Pos(start), End: s.file.Pos(end)}
+	s.report(finding.New("unreadable", finding.Error, at, format, args...).Instead("%s", write))
+}
+
+// next scans one token, or reports false at the end of the text.
+func (s *scanner) next() bool {
+	s.space()
+	if s.at >= len(s.text) {
+		return false
+	}
+	start := s.at
+	c := s.text[start]
+	switch {
+	case isLetter(c):
+		for s.at < len(s.text) && isWordByte(s.text[s.at]) {
+			s.at++
+		}
+		s.emit(Ident, start)
+	case '0' <= c && c <= '9':
+		s.number()
+	case c == '"':
+		s.quoted()
+	case c == '`':
+		s.at++
+		s.template(start, TemplateWhole, TemplateHead)
+	case c == '}' && len(s.braces) > 0 && s.braces[len(s.braces)-1]:
+		s.braces = s.braces[:len(s.braces)-1]
+		s.at++
+		s.template(start, TemplateTail, TemplateMid)
+	default:
+		s.punct()
+	}
+	return true
+}
+
+// space skips white space and collects comments.
+func (s *scanner) space() {
+	for s.at < len(s.text) {
+		switch c := s.text[s.at]; {
+		case c == '\n':
+			s.nl = true
+			s.at++
+		case c == ' ' || c == '\t' || c == '\r':
+			s.at++
+		case c == '/' && strings.HasPrefix(s.text[s.at:], "//"):
+			start := s.at
+			if n := strings.IndexByte(s.text[start:], '\n'); n < 0 {
+				s.at = len(s.text)
+			} else {
+				s.at += n
+			}
+			at := source.Span{Start: s.file.Pos(start), End: s.file.Pos(s.at)}
+			text := strings.TrimRight(s.text[start:s.at], " \t\r")
+			s.comments = append(s.comments, Comment{at, text, s.nl})
+		default:
+			return
+		}
+	}
+}
+
+func isLetter(c byte) bool   { return 'a' <= c|0x20 && c|0x20 <= 'z' || c == '_' || c == '$' }
+func isWordByte(c byte) bool { return isLetter(c) || '0' <= c && c <= '9' }
+
+func (s *scanner) digits() {
+	for s.at < len(s.text) && '0' <= s.text[s.at] && s.text[s.at] <= '9' {
+		s.at++
+	}
+}
+
+func (s *scanner) number() {
+	start := s.at
+	s.digits()
+	if s.at+1 < len(s.text) && s.text[s.at] == '.' && '0' <= s.text[s.at+1] && s.text[s.at+1] <= '9' {
+		s.at++
+		s.digits()
+	}
+	if s.at < len(s.text) && s.text[s.at]|0x20 == 'e' {
+		mark := s.at
+		s.at++
+		if s.at < len(s.text) && (s.text[s.at] == '+' || s.text[s.at] == '-') {
+			s.at++
+		}
+		if before := s.at; before < len(s.text) {
+			s.digits()
+			if s.at == before {
+				s.at = mark
+			}
+		} else {
+			s.at = mark
+		}
+	}
+	s.emit(Number, start)
+}
+
+func (s *scanner) quoted() {
+	start := s.at
+	for s.at++; s.at < len(s.text); s.at++ {
+		switch s.text[s.at] {
+		case '"':
+			s.at++
+			s.emit(String, start)
+			return
+		case '\\':
+			s.at++
+		case '\n':
+			s.unclosed(start)
+			return
+		}
+	}
+	s.at = min(s.at, len(s.text))
+	s.unclosed(start)
+}
+
+// unclosed ends a text at the end of its line, so that the next line is read
+// as usual.
+func (s *scanner) unclosed(start int) {
+	if n := strings.IndexByte(s.text[start:s.at], '\n'); n >= 0 {
+		s.at = start + n
+	}
+	s.fail(start, s.at, `end it with " on the same line; a line break inside a text is written \n`, "this text is never closed")
+	s.emit(String, start)
+}
+
+func (s *scanner) template(start int, whole, open Kind) {
+	for ; s.at < len(s.text); s.at++ {
+		switch s.text[s.at] {
+		case '`':
+			s.at++
+			s.emit(whole, start)
+			return
+		case '\\':
+			s.at++
+		case '$':
+			if s.at+1 < len(s.text) && s.text[s.at+1] == '{' {
+				s.at += 2
+				s.braces = append(s.braces, true)
+				s.emit(open, start)
+				return
+			}
+		}
+	}
+	s.at = len(s.text)
+	s.fail(start, min(start+1, s.at), "end it with `", "this template is never closed")
+	s.emit(whole, start)
+}
+
+var puncts = map[string]Kind{}
+
+func init() {
+	for k := LBrace; k <= Bar; k++ {
+		puncts[spelling[k]] = k
+	}
+}
+
+func (s *scanner) punct() {
+	start := s.at
+	for n := min(3, len(s.text)-start); n > 0; n-- {
+		kind, ok := puncts[s.text[start:start+n]]
+		if !ok || kind == OptDot && start+2 < len(s.text) && s.text[start+2]-'0' < 10 {
+			continue
+		}
+		s.at += n
+		s.brace(kind)
+		s.emit(kind, start)
+		s.foreign(kind, start)
+		return
+	}
+	s.unknown()
+}
+
+func (s *scanner) brace(kind Kind) {
+	switch {
+	case kind == LBrace:
+		s.braces = append(s.braces, false)
+	case kind == RBrace && len(s.braces) > 0:
+		s.braces = s.braces[:len(s.braces)-1]
+	}
+}
+
+// foreign names the Lien spelling of operators that other languages spell longer.
+func (s *scanner) foreign(kind Kind, start int) {
+	if (kind == Equal || kind == NotEqual) && s.at < len(s.text) && s.text[s.at] == '=' {
+		s.at++
+		s.tokens[len(s.tokens)-1].end++
+		s.fail(start, s.at, "write "+kind.String()+", which compares by value", "there is no %s here", s.text[start:s.at])
+	}
+}
+
+func (s *scanner) unknown() {
+	start := s.at
+	r, size := utf8.DecodeRuneInString(s.text[start:])
+	s.at += size
+	for s.at < len(s.text) {
+		next, n := utf8.DecodeRuneInString(s.text[s.at:])
+		if next < utf8.RuneSelf || !unicode.IsLetter(next) && next != utf8.RuneError {
+			break
+		}
+		s.at += n
+	}
+	s.emit(Bad, start)
+	switch {
+	case r == '\'':
+		s.fail(start, s.at, `texts stand in "..."`, "a text does not start with '")
+	case r == '&':
+		s.fail(start, s.at, "write && for \"and\"", "a single & means nothing here")
+	case r == utf8.RuneError || r == 0:
+		s.fail(start, s.at, "save the file as UTF-8 text", "this is not text in UTF-8")
+	case unicode.IsLetter(r):
+		s.fail(start, s.at, "use a to z, 0 to 9, _ and $ in names; put words for people into \"...\"", "%q cannot stand in a name", s.text[start:s.at])
+	default:
+		s.fail(start, s.at, "remove it, or put it into \"...\"", "%q means nothing here", r)
+	}
+}

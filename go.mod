@@ -1,0 +1,3 @@
+module lien
+
+go 1.26
