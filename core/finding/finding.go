@@ -98,6 +98,19 @@ func Sort(list []*Finding) {
 	})
 }
 
+// Distinct sorts findings and drops those that say the same of the same place.
+func Distinct(list []*Finding) []*Finding {
+	Sort(list)
+	out := list[:0]
+	for i, f := range list {
+		if i > 0 && f.Span == list[i-1].Span && f.Rule == list[i-1].Rule && f.Message == list[i-1].Message {
+			continue
+		}
+		out = append(out, f)
+	}
+	return out
+}
+
 // Failed says whether any of the findings is an error.
 func Failed(list []*Finding) bool {
 	for _, f := range list {

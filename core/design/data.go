@@ -1,0 +1,294 @@
+package design
+
+import (
+	"bytes"
+	"encoding/csv"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"path"
+	"strings"
+
+	"lien/core/syntax"
+	"lien/core/types"
+	"lien/core/value"
+)
+
+// maxData is the most bytes that a data file may have.
+const maxData = 16 << 20
+
+// dataFile resolves const x: T = file("x.json"): JSON (RFC 8259) or CSV
+// (RFC 4180) with a line of names, read and checked against T.
+func (r *resolver) dataFile(k *Const, call *syntax.Call) {
+	k.typ = types.Any
+	if k.Syntax.Type == nil {
+		r.errorf("wrong-type", k.Syntax.Name.Span(), "a file does not tell the type of %s", k.Label).Instead("write const %s: Ware[] = file(...)", k.Label)
+		return
+	}
+	k.typ = r.typeOf(k.Syntax.Type)
+	k.Unit.Expr = types.Unknown(call.Span())
+	lit, ok := first(call.Args).(*syntax.TextLit)
+	if !ok || len(call.Args) != 1 {
+		r.errorf("wrong-type", call.Span(), "file takes the name of a data file").Instead(`write file("wares.json")`)
+		return
+	}
+	data, err := r.readData(k, lit.Value)
+	if err == nil {
+		k.Data, err = decode(lit.Value, data, k.typ)
+	}
+	if err != nil {
+		r.errorf("data-differs", lit.Span(), "%s: %s", lit.Value, err).Instead("mend the file, or the type of %s", k.Label)
+	}
+}
+
+func first(args []syntax.Expr) syntax.Expr {
+	if len(args) == 0 {
+		return nil
+	}
+	return args[0]
+}
+
+// readData reads a file that must lie below the folder of the design.
+func (r *resolver) readData(k *Const, name string) ([]byte, error) {
+	clean := path.Clean(name)
+	if path.IsAbs(clean) || clean == ".." || strings.HasPrefix(clean, "../") || strings.Contains(name, "\\") {
+		return nil, errors.New("data lies below the design's folder")
+	}
+	dir := "."
+	shown := r.d.Set.File(k.Syntax.Start).Name
+	for n := range r.seen {
+		if r.show(n) == shown {
+			dir = path.Dir(n)
+		}
+	}
+	if r.fsys == nil {
+		return nil, errors.New("there is no folder to read it from")
+	}
+	full := path.Join(dir, clean)
+	if info, err := fs.Stat(r.fsys, full); err == nil && info.Size() > maxData {
+		return nil, fmt.Errorf("it has %d MB; a data file has at most %d MB", info.Size()>>20, maxData>>20)
+	}
+	data, err := fs.ReadFile(r.fsys, full)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, errors.New("there is no such file")
+	}
+	return bytes.TrimPrefix(data, []byte("\ufeff")), err
+}
+
+func decode(name string, data []byte, t types.Type) (value.Value, error) {
+	switch strings.ToLower(path.Ext(name)) {
+	case ".json":
+		return decodeJSON(data, t)
+	case ".csv":
+		return decodeCSV(data, t)
+	}
+	return nil, errors.New("data files end in .json or .csv")
+}
+
+func decodeJSON(data []byte, t types.Type) (value.Value, error) {
+	dec := json.NewDecoder(bytes.NewReader(data))
+	v, err := jsonValue(dec, 0)
+	if err == nil {
+		if _, more := dec.Token(); more != io.EOF {
+			err = errors.New("there is more after the end of the value")
+		}
+	}
+	if err != nil {
+		line := 1 + bytes.Count(data[:min(int(dec.InputOffset()), len(data))], []byte("\n"))
+		return nil, fmt.Errorf("line %d: %s", line, strings.TrimPrefix(err.Error(), "json: "))
+	}
+	return v, fits(v, t, "the value")
+}
+
+func jsonValue(dec *json.Decoder, depth int) (value.Value, error) {
+	if depth > 200 {
+		return nil, errors.New("it nests too deep")
+	}
+	tok, err := dec.Token()
+	if err == io.EOF {
+		err = io.ErrUnexpectedEOF
+	}
+	if err != nil {
+		return nil, err
+	}
+	switch tok := tok.(type) {
+	case nil:
+		return value.Null{}, nil
+	case bool:
+		return value.Bool(tok), nil
+	case float64:
+		return value.Number(tok + 0), nil
+	case string:
+		return value.String(tok), nil
+	case json.Delim:
+		if tok == '[' {
+			return jsonList(dec, depth)
+		}
+	}
+	return jsonRecord(dec, depth)
+}
+
+func jsonList(dec *json.Decoder, depth int) (value.Value, error) {
+	var items []value.Value
+	for dec.More() {
+		v, err := jsonValue(dec, depth+1)
+		if err != nil {
+			return nil, err
+		}
+		items = append(items, v)
+	}
+	_, err := dec.Token()
+	return value.NewList(items), err
+}
+
+func jsonRecord(dec *json.Decoder, depth int) (value.Value, error) {
+	r := &value.Record{}
+	for dec.More() {
+		name, err := dec.Token()
+		if err != nil {
+			return nil, err
+		}
+		v, err := jsonValue(dec, depth+1)
+		if err != nil {
+			return nil, err
+		}
+		r = r.With(name.(string), v)
+	}
+	_, err := dec.Token()
+	return r, err
+}
+
+// fits says where a value is not of a type.
+func fits(v value.Value, t types.Type, where string) error {
+	switch u := types.Under(t).(type) {
+	case *types.List:
+		if l, ok := v.(*value.List); ok {
+			for i, x := range l.Items() {
+				if err := fits(x, u.Elem, fmt.Sprintf("item %d of %s", i+1, where)); err != nil {
+					return err
+				}
+			}
+			return nil
+		}
+	case *types.Record:
+		if r, ok := v.(*value.Record); ok {
+			return recordFits(r, u, where)
+		}
+	case *types.Union:
+		for _, m := range u.Members {
+			if fits(v, m, where) == nil {
+				return nil
+			}
+		}
+		if value.IsNull(v) || types.Nullable(t) && len(types.Members(t)) == 2 {
+			return fits(v, types.NonNull(t), where)
+		}
+	case types.Literal:
+		if value.Equal(v, u.Value) {
+			return nil
+		}
+	case types.Basic:
+		kinds := map[types.Basic]value.Kind{types.Null: value.NullKind, types.Boolean: value.BoolKind,
+			types.Number: value.NumberKind, types.String: value.StringKind}
+		if k, ok := kinds[u]; ok && k == v.Kind() || u == types.Any {
+			return nil
+		}
+	}
+	return fmt.Errorf("%s is %s, but %s is wanted", where, value.Brief(v, 40), types.Article(t))
+}
+
+func recordFits(r *value.Record, t *types.Record, where string) error {
+	for _, f := range t.Fields {
+		v := r.Get(f.Name)
+		if value.IsNull(v) && f.Optional {
+			continue
+		}
+		if value.IsNull(v) && !types.Nullable(f.Type) {
+			return fmt.Errorf("%s has no field %s", where, f.Name)
+		}
+		if err := fits(v, f.Type, f.Name+" of "+where); err != nil {
+			return err
+		}
+	}
+	for _, n := range r.Names {
+		if _, ok := t.Field(n); !ok {
+			return fmt.Errorf("%s has a field %s, which the type has not", where, n)
+		}
+	}
+	return nil
+}
+
+// decodeCSV reads records; the first line names their fields.
+func decodeCSV(data []byte, t types.Type) (value.Value, error) {
+	l, ok := types.Under(t).(*types.List)
+	if !ok {
+		return nil, errors.New("a .csv file holds a list of records")
+	}
+	rec, ok := types.Under(l.Elem).(*types.Record)
+	if !ok {
+		return nil, errors.New("a .csv file holds a list of records")
+	}
+	rd := csv.NewReader(bytes.NewReader(data))
+	head, err := rd.Read()
+	if err != nil {
+		return nil, errors.New("the first line, with the names of the fields, is missing")
+	}
+	var items []value.Value
+	for {
+		row, err := rd.Read()
+		if err == io.EOF {
+			return value.NewList(items), nil
+		}
+		if err != nil {
+			return nil, err
+		}
+		line, _ := rd.FieldPos(0)
+		v, err := csvRecord(head, row, rec)
+		if err == nil {
+			err = recordFits(v, rec, "the record")
+		}
+		if err != nil {
+			return nil, fmt.Errorf("line %d: %w", line, err)
+		}
+		items = append(items, v)
+	}
+}
+
+func csvRecord(head, row []string, t *types.Record) (*value.Record, error) {
+	r := &value.Record{}
+	for i, name := range head {
+		f, ok := t.Field(name)
+		if !ok {
+			return nil, fmt.Errorf("there is a column %s, which the type has not", name)
+		}
+		v, err := csvValue(row[i], f.Read())
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", name, err)
+		}
+		r = r.With(name, v)
+	}
+	return r, nil
+}
+
+// csvValue reads a cell of a table as a type asks; an empty one is null where that is allowed.
+func csvValue(s string, t types.Type) (value.Value, error) {
+	if s == "" && types.Nullable(t) {
+		return value.Null{}, nil
+	}
+	switch types.Widen(types.Under(types.NonNull(t))) {
+	case types.Number:
+		n, ok := value.ParseNumber(s)
+		if !ok {
+			return nil, fmt.Errorf("%q is not a number", s)
+		}
+		return value.Number(n), nil
+	case types.Boolean:
+		if s != "true" && s != "false" {
+			return nil, fmt.Errorf("%q is neither true nor false", s)
+		}
+		return value.Bool(s == "true"), nil
+	}
+	return value.String(s), nil
+}

@@ -1,0 +1,242 @@
+// Package design is a design with every name resolved and every type known.
+// Load reads one from a file system; what is wrong in it is in its Findings.
+package design
+
+import (
+	"lien/core/finding"
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/types"
+	"lien/core/value"
+)
+
+// Design is all that the files of a design declare.
+type Design struct {
+	Set        *source.Set
+	Files      []*syntax.File
+	Types      []*TypeName
+	Consts     []*Const
+	Functions  []*Function
+	Components []*Component
+	Starts     []*Start
+	Laws       []*Law
+	Scenarios  []*Scenario
+	Findings   []*finding.Finding
+}
+
+// Failed says whether the design has errors, so that it cannot run.
+func (d *Design) Failed() bool { return finding.Failed(d.Findings) }
+
+// Component finds a component by name, or gives nil.
+func (d *Design) Component(name string) *Component {
+	for _, c := range d.Components {
+		if c.Name == name {
+			return c
+		}
+	}
+	return nil
+}
+
+// TypeName is a declared type.
+type TypeName struct {
+	*types.Named
+	Syntax *syntax.TypeDecl
+}
+
+// Unit is an expression and the frame it needs.
+type Unit struct {
+	Expr   types.Expr
+	Locals int // how many locals the frame has
+}
+
+// Body is the statements of a handler or action.
+type Body struct {
+	Params []*types.Local
+	Stmts  []Stmt
+	Locals int
+	At     source.Span
+}
+
+// Const is a constant at the top of a file.
+type Const struct {
+	Label  string
+	Syntax *syntax.ConstDecl
+	Unit   Unit
+	Data   value.Value // read from a file, or nil
+	typ    types.Type
+	busy   bool
+	design *Design
+	check  func(*Const)
+}
+
+func (c *Const) Name() string    { return c.Label }
+func (c *Const) Stable() bool    { return true }
+func (c *Const) Pos() source.Pos { return c.Syntax.Name.Start }
+
+// Type is the constant's type; it is worked out when first asked for.
+func (c *Const) Type() types.Type {
+	if c.typ == nil {
+		c.check(c)
+	}
+	return c.typ
+}
+
+// Function is a derives at the top of a file.
+type Function struct {
+	Label  string
+	Syntax *syntax.Derives
+	Params []*types.Local
+	Unit   Unit
+	typ    types.Type
+	busy   bool
+	check  func(*Function)
+}
+
+func (f *Function) Name() string    { return f.Label }
+func (f *Function) Stable() bool    { return true }
+func (f *Function) Pos() source.Pos { return f.Syntax.Name.Start }
+
+// Type is the function's type, or that of its value where it has no parameters.
+func (f *Function) Type() types.Type {
+	if f.typ == nil {
+		f.check(f)
+	}
+	return f.typ
+}
+
+// Kind is what a member of a component is.
+type Kind uint8
+
+const (
+	Takes Kind = iota
+	Holds
+	ConstMember
+	Derives
+	Emits
+	Action
+)
+
+var kindWords = [...]string{"takes", "holds", "const", "derives", "emits", "action"}
+
+func (k Kind) String() string { return kindWords[k] }
+
+// Member is a named part of a component.
+type Member struct {
+	Kind   Kind
+	Label  string
+	Owner  *Component
+	At     source.Span // of its name
+	Syntax syntax.Member
+	Slot   int // among the members of its component that have a value
+
+	Aside bool           // holds aside
+	Copy  bool           // holds x from y
+	Init  *Unit          // first value, default, constant or derivation; or nil
+	Sig   []types.Param  // of an event, action or derived function
+	Args  []*types.Local // the same as locals of Init or Body
+	Call  bool           // a derived function
+	Body  *Body          // of an action, or what runs when a derives is set
+	typ   types.Type
+	busy  bool
+	check func(*Member)
+}
+
+func (m *Member) Name() string    { return m.Label }
+func (m *Member) Stable() bool    { return m.Kind == ConstMember }
+func (m *Member) Pos() source.Pos { return m.At.Start }
+
+// Type is the member's type; that of a derived value is worked out when first
+// asked for. Actions and events are functions without a result.
+func (m *Member) Type() types.Type {
+	if m.typ == nil {
+		m.check(m)
+	}
+	return m.typ
+}
+
+// IsCell says whether the member holds state.
+func (m *Member) IsCell() bool { return m.Kind == Holds }
+
+// Writable says whether the member's own component may assign to it.
+func (m *Member) Writable() bool { return m.Kind == Holds || m.Kind == Derives && m.Body != nil }
+
+// HasValue says whether instances keep a value for the member.
+func (m *Member) HasValue() bool {
+	return m.Kind == Takes || m.Kind == Holds || m.Kind == ConstMember || m.Kind == Derives && !m.Call
+}
+
+// Component is a component, resolved.
+type Component struct {
+	Name    string
+	Syntax  *syntax.Component
+	Members []*Member // in text order
+	View    []Node
+	Values  int // how many members have a value
+	byName  map[string]*Member
+}
+
+// TypeName is the name of the type of its instances.
+func (c *Component) TypeName() string { return c.Name }
+
+// Member finds a member by name, or gives nil.
+func (c *Component) Member(name string) *Member { return c.byName[name] }
+
+// Reach finds what a law or scenario may read on an instance: every value.
+func (c *Component) Reach(name string) types.Symbol {
+	if m := c.byName[name]; m != nil && (m.HasValue() || m.Kind == Derives) {
+		return m
+	}
+	return nil
+}
+
+// Reachable lists the names that Reach finds.
+func (c *Component) Reachable() []string {
+	var names []string
+	for _, m := range c.Members {
+		if m.HasValue() || m.Kind == Derives {
+			names = append(names, m.Label)
+		}
+	}
+	return names
+}
+
+// Start mounts a root with given values.
+type Start struct {
+	Name   string // "" where it has none
+	Root   *Component
+	Links  []*Given
+	Seeds  []*Given
+	Syntax *syntax.Start
+}
+
+// Law is a promise, resolved.
+type Law struct {
+	Name    string
+	On      *Start // or nil: every start
+	Clauses []*Clause
+	Syntax  *syntax.Law
+}
+
+// Clause is one condition of a law.
+type Clause struct {
+	Kind string // always, never or turn
+	Unit Unit
+	At   source.Span
+}
+
+// Scenario is a list of steps, resolved.
+type Scenario struct {
+	Name   string
+	Steps  []*Step
+	Syntax *syntax.Scenario
+}
+
+// Step is a step with its expressions resolved.
+type Step struct {
+	*syntax.Step
+	Start *Start // of start
+	Value *Unit  // of wait, set and expect
+	Args  []*Unit
+	Event *Member // of reports
+	Steps []*Step
+}

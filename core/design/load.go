@@ -1,0 +1,267 @@
+package design
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"path"
+	"sort"
+	"strings"
+
+	"lien/core/finding"
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/types"
+)
+
+// Load reads the design at name, a .lien file or a folder of them, from fsys.
+// show turns a path in fsys into the name that messages use. The error tells
+// that there is nothing to read; mistakes in the design are its Findings.
+func Load(fsys fs.FS, name string, show func(string) string) (*Design, error) {
+	r := newResolver(fsys, show)
+	names, err := r.list(name)
+	if err != nil {
+		return nil, err
+	}
+	for _, n := range names {
+		if err := r.read(n); err != nil {
+			return nil, err
+		}
+	}
+	r.resolve()
+	return r.d, nil
+}
+
+// Parse resolves one text as a whole design, for texts that are in no file.
+func Parse(name, text string) *Design {
+	r := newResolver(nil, nil)
+	r.add(name, text)
+	r.resolve()
+	return r.d
+}
+
+func newResolver(fsys fs.FS, show func(string) string) *resolver {
+	return &resolver{
+		d: &Design{Set: source.NewSet()}, fsys: fsys, show: show, seen: map[string]bool{},
+		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{},
+	}
+}
+
+// resolver turns trees into a Design.
+type resolver struct {
+	d          *Design
+	fsys       fs.FS
+	show       func(string) string
+	seen       map[string]bool // the files read so far
+	types      map[string]*TypeName
+	top        map[string]types.Symbol // constants and functions
+	components map[string]*Component
+}
+
+// list names the .lien files of a design, sorted.
+func (r *resolver) list(name string) ([]string, error) {
+	info, err := fs.Stat(r.fsys, name)
+	if err != nil {
+		return nil, readError(r.show(name), err)
+	}
+	if !info.IsDir() {
+		return []string{name}, nil
+	}
+	entries, err := fs.ReadDir(r.fsys, name)
+	if err != nil {
+		return nil, readError(r.show(name), err)
+	}
+	var names []string
+	for _, e := range entries {
+		if !e.IsDir() && strings.HasSuffix(e.Name(), ".lien") {
+			names = append(names, path.Join(name, e.Name()))
+		}
+	}
+	if len(names) == 0 {
+		return nil, fmt.Errorf("%s: there is no .lien file in this folder; `lien new %s` writes a first one", r.show(name), r.show(name))
+	}
+	sort.Strings(names)
+	return names, nil
+}
+
+func readError(name string, err error) error {
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return fmt.Errorf("%s: there is no such file or folder", name)
+	case errors.Is(err, fs.ErrPermission):
+		return fmt.Errorf("%s: this may not be read; check its permissions", name)
+	}
+	return fmt.Errorf("%s: cannot be read: %w", name, err)
+}
+
+// read adds a file and the folders that it uses.
+func (r *resolver) read(name string) error {
+	if r.seen[name] {
+		return nil
+	}
+	r.seen[name] = true
+	info, err := fs.Stat(r.fsys, name)
+	if err == nil && info.Size() > syntax.MaxSize {
+		return fmt.Errorf("%s: the file has %d MB, but a design file has at most %d MB; split it into several in one folder",
+			r.show(name), info.Size()>>20, syntax.MaxSize>>20)
+	}
+	text, err := fs.ReadFile(r.fsys, name)
+	if err != nil {
+		return readError(r.show(name), err)
+	}
+	file := r.add(r.show(name), string(text))
+	for _, decl := range file.Decls {
+		if use, ok := decl.(*syntax.Use); ok {
+			r.use(path.Dir(name), use)
+		}
+	}
+	return nil
+}
+
+func (r *resolver) add(name, text string) *syntax.File {
+	file := syntax.Parse(r.d.Set.Add(name, text))
+	r.d.Files = append(r.d.Files, file)
+	r.d.Findings = append(r.d.Findings, file.Findings...)
+	return file
+}
+
+// use reads the files of another folder.
+func (r *resolver) use(dir string, use *syntax.Use) {
+	names, err := r.list(path.Join(dir, use.Path.Value))
+	for _, n := range names {
+		if err == nil {
+			err = r.read(n)
+		}
+	}
+	if err != nil {
+		r.errorf("not-in-scope", use.Path.Span(), "this folder cannot be used: %s", err).Instead("write the path from this file's folder")
+	}
+}
+
+func (r *resolver) report(f *finding.Finding) { r.d.Findings = append(r.d.Findings, f) }
+
+func (r *resolver) errorf(rule string, at source.Span, format string, args ...any) *finding.Finding {
+	f := finding.New(rule, finding.Error, at, format, args...)
+	r.report(f)
+	return f
+}
+
+func (r *resolver) warnf(rule string, at source.Span, format string, args ...any) *finding.Finding {
+	f := finding.New(rule, finding.Warning, at, format, args...)
+	r.report(f)
+	return f
+}
+
+// resolve works from the outside in: what is declared, then types, members,
+// bodies and views, and last what speaks about the whole.
+func (r *resolver) resolve() {
+	r.decls(r.declare)
+	for _, t := range r.d.Types {
+		t.Under = r.typeOf(t.Syntax.Type)
+	}
+	r.selfMadeTypes()
+	for _, c := range r.d.Components {
+		r.members(c)
+	}
+	for _, c := range r.d.Consts {
+		c.Type()
+	}
+	for _, f := range r.d.Functions {
+		f.Type()
+	}
+	for _, c := range r.d.Components {
+		r.bodies(c)
+	}
+	for _, c := range r.d.Components {
+		r.view(c)
+	}
+	r.circles()
+	r.decls(func(d syntax.Decl) {
+		if s, ok := d.(*syntax.Start); ok {
+			r.start(s)
+		}
+	})
+	r.decls(func(d syntax.Decl) {
+		switch d := d.(type) {
+		case *syntax.Law:
+			r.law(d)
+		case *syntax.Scenario:
+			r.scenario(d)
+		}
+	})
+	r.d.Findings = finding.Distinct(r.d.Findings)
+}
+
+func (r *resolver) decls(visit func(syntax.Decl)) {
+	for _, f := range r.d.Files {
+		for _, d := range f.Decls {
+			visit(d)
+		}
+	}
+}
+
+// declare notes a declaration; starts, laws and scenarios wait until all that
+// they can speak of is known.
+func (r *resolver) declare(decl syntax.Decl) {
+	switch d := decl.(type) {
+	case *syntax.TypeDecl:
+		r.declareType(d)
+	case *syntax.ConstDecl:
+		c := &Const{Label: d.Name.Text, Syntax: d, design: r.d, check: r.checkConst}
+		if r.declareTop(d.Name, c) {
+			r.d.Consts = append(r.d.Consts, c)
+		}
+	case *syntax.Derives:
+		f := &Function{Label: d.Name.Text, Syntax: d, check: r.checkFunction}
+		if r.declareTop(d.Name, f) {
+			r.d.Functions = append(r.d.Functions, f)
+		}
+	case *syntax.Component:
+		r.declareComponent(d)
+	case *syntax.Channel:
+		r.notYet(d.Name.Span(), "channels")
+	case *syntax.Service:
+		r.notYet(d.Name.Span(), "services")
+	}
+}
+
+// notYet reports what this version can read but not run.
+func (r *resolver) notYet(at source.Span, what string) {
+	r.errorf("not-yet", at, "this version of Lien reads %s, but cannot run them yet", what).
+		Instead("leave this part out for now")
+}
+
+func (r *resolver) twice(name *syntax.Word, what string, other source.Pos) {
+	r.errorf("declared-twice", name.Span(), "there are two %ss named %s", what, name.Text).
+		See(other, "the other %s", name.Text).Instead("give one of them another name")
+}
+
+func (r *resolver) declareTop(name *syntax.Word, s types.Symbol) bool {
+	if o := r.top[name.Text]; o != nil {
+		r.twice(name, "constant or function", o.Pos())
+		return false
+	}
+	r.top[name.Text] = s
+	return true
+}
+
+func (r *resolver) declareComponent(d *syntax.Component) {
+	if d.Context {
+		r.notYet(d.Name.Span(), "contexts")
+		return
+	}
+	name := d.Name.Text
+	switch o := r.components[name]; {
+	case o != nil:
+		r.twice(d.Name, "component", o.Syntax.Name.Start)
+		return
+	case !strings.Contains(name, "-"):
+		r.errorf("one-word-name", d.Name.Span(), "a component's name has a hyphen, so that it differs from every element: %s", name).
+			Instead("write studio-%s, or another name with a hyphen", strings.ToLower(name))
+	case name != strings.ToLower(name):
+		r.errorf("one-word-name", d.Name.Span(), "a component's name is written in lower case: %s", name).Instead("write %s", strings.ToLower(name))
+	}
+	c := &Component{Name: name, Syntax: d, byName: map[string]*Member{}}
+	r.components[name] = c
+	r.d.Components = append(r.d.Components, c)
+}

@@ -1,0 +1,283 @@
+package design
+
+import (
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/types"
+)
+
+// members declares the members of a component; their types are worked out
+// when they are asked for.
+func (r *resolver) members(c *Component) {
+	for _, m := range c.Syntax.Members {
+		r.member(c, m)
+	}
+	for _, m := range c.Members {
+		if m.HasValue() {
+			m.Slot = c.Values
+			c.Values++
+		}
+	}
+}
+
+func (r *resolver) member(c *Component, m syntax.Member) {
+	switch s := m.(type) {
+	case *syntax.Cell:
+		kind := map[string]Kind{"takes": Takes, "holds": Holds, "shares": Holds}[s.Kind]
+		if s.Kind == "shares" {
+			r.notYet(s.Name.Span(), "shares")
+		}
+		r.addMember(c, s.Name, m, &Member{Kind: kind, Aside: s.Aside, Copy: s.From != nil})
+	case *syntax.ConstDecl:
+		r.addMember(c, s.Name, m, &Member{Kind: ConstMember})
+	case *syntax.Derives:
+		r.addMember(c, s.Name, m, &Member{Kind: Derives, Call: s.Call})
+	case *syntax.Emits:
+		r.addMember(c, s.Name, m, &Member{Kind: Emits})
+	case *syntax.Action:
+		r.addMember(c, s.Name, m, &Member{Kind: Action})
+	case *syntax.View:
+		for _, o := range c.Syntax.Members {
+			if v, ok := o.(*syntax.View); ok && v != s && v.Start < s.Start {
+				r.errorf("declared-twice", source.Span{Start: s.Start, End: s.Start + 4}, "%s has two views", c.Name).
+					See(v.Start, "the other view").Instead("keep one of them")
+				return
+			}
+		}
+	default:
+		at := m.Span()
+		r.notYet(source.Span{Start: at.Start, End: min(at.End, at.Start+12)}, "this kind of member")
+	}
+}
+
+func (r *resolver) addMember(c *Component, name *syntax.Word, s syntax.Member, m *Member) {
+	if o := c.byName[name.Text]; o != nil {
+		r.errorf("declared-twice", name.Span(), "%s has two members named %s", c.Name, name.Text).
+			See(o.At.Start, "the other %s", name.Text).Instead("give one of them another name")
+		return
+	}
+	if o := r.top[name.Text]; o != nil {
+		r.warnf("hides-another", name.Span(), "%s hides the %s declared at the top", name.Text, name.Text).
+			See(o.Pos(), "the one it hides").Instead("give one of them another name")
+	}
+	m.Label, m.Owner, m.Syntax, m.At, m.check = name.Text, c, s, name.Span(), r.checkMember
+	c.byName[name.Text] = m
+	c.Members = append(c.Members, m)
+}
+
+// checkMember works out the type of a member, and the expression it starts
+// from. A member that is asked for while that is under way has no type yet;
+// circles reports it.
+func (r *resolver) checkMember(m *Member) {
+	if m.busy {
+		m.typ = types.Any
+		return
+	}
+	m.busy = true
+	sc := &scope{r: r, component: m.Owner}
+	switch s := m.Syntax.(type) {
+	case *syntax.Cell:
+		r.checkCell(m, s, sc)
+	case *syntax.ConstDecl:
+		r.checkValue(m, s.Type, s.Value, sc, true)
+	case *syntax.Derives:
+		r.checkDerives(m, s, sc)
+	case *syntax.Emits:
+		m.Sig = r.params(s.Params)
+		for i, p := range m.Sig {
+			r.plain(p.Type, s.Params[i].Span(), "an event")
+		}
+		m.typ = &types.Func{Params: m.Sig, Result: types.Void}
+	case *syntax.Action:
+		m.Sig = r.params(s.Params)
+		m.typ = &types.Func{Params: m.Sig, Result: types.Void}
+	}
+}
+
+func (r *resolver) checkCell(m *Member, s *syntax.Cell, sc *scope) {
+	if s.Kind == "takes" && s.Value == nil {
+		m.typ = r.typeOf(s.Type)
+		return
+	}
+	value := s.Value
+	if s.From != nil {
+		value = s.From
+	}
+	r.checkValue(m, s.Type, value, sc, true)
+	if s.Kind != "takes" {
+		r.plain(m.typ, m.At, "a cell")
+	}
+}
+
+// checkValue types name: T = e, or infers T.
+func (r *resolver) checkValue(m *Member, t syntax.Type, e syntax.Expr, sc *scope, moment bool) {
+	c := r.checker(sc)
+	c.Moment = moment
+	unit := &Unit{}
+	if t != nil {
+		m.typ = r.typeOf(t)
+		unit.Expr = c.Want(e, m.typ, m.Label+" is")
+	} else {
+		unit.Expr = c.Expr(e, nil)
+		m.typ = r.inferred(unit.Expr, m.Label, m.Kind != ConstMember, m.At)
+	}
+	unit.Locals = c.Locals
+	m.Init = unit
+}
+
+// inferred is the type of a name from its first value.
+func (r *resolver) inferred(e types.Expr, name string, widen bool, at source.Span) types.Type {
+	t := e.Type()
+	if widen {
+		t = types.Widen(t)
+	}
+	l, list := types.Under(t).(*types.List)
+	switch {
+	case list && l.Elem == types.Never:
+		r.errorf("wrong-type", at, "the type of %s cannot be told from []", name).Instead("write %s: string[] = [], or another type", name)
+		return types.Any
+	case types.Under(t) == types.Null:
+		r.errorf("wrong-type", at, "the type of %s cannot be told from null", name).Instead("write %s: string? = null, or another type", name)
+		return types.Any
+	}
+	return t
+}
+
+func (r *resolver) checkDerives(m *Member, s *syntax.Derives, sc *scope) {
+	if s.Type != nil && !s.Call {
+		m.typ = r.typeOf(s.Type)
+	}
+	args, unit, t := r.function(s, sc, func(sig *types.Func) { m.typ = sig })
+	m.Args, m.Init = args, &unit
+	if f, ok := t.(*types.Func); ok && s.Call {
+		m.Sig = f.Params
+	}
+	m.typ = t
+}
+
+// function types a derives, with or without parameters. early is told the
+// type before the value is looked at, where it is declared.
+func (r *resolver) function(s *syntax.Derives, sc *scope, early func(*types.Func)) ([]*types.Local, Unit, types.Type) {
+	c := r.checker(sc)
+	done := c.Open()
+	defer done()
+	sig := &types.Func{Params: r.params(s.Params), Result: types.Any}
+	var args []*types.Local
+	for i, p := range s.Params {
+		args = append(args, c.Declare(p.Name, sig.Params[i].Read()))
+	}
+	if s.Type != nil {
+		sig.Result = r.typeOf(s.Type)
+		if s.Call {
+			early(sig)
+		}
+	}
+	unit := Unit{}
+	if s.Type != nil {
+		unit.Expr = c.Want(s.Value, sig.Result, s.Name.Text+" is")
+	} else {
+		unit.Expr = c.Expr(s.Value, nil)
+		sig.Result = r.inferred(unit.Expr, s.Name.Text, !isConst(unit.Expr), s.Name.Span())
+	}
+	unit.Locals = c.Locals
+	if s.Call {
+		return args, unit, sig
+	}
+	return nil, unit, sig.Result
+}
+
+func isConst(e types.Expr) bool {
+	_, ok := e.(*types.Const)
+	return ok
+}
+
+func (r *resolver) checkConst(k *Const) {
+	if k.busy {
+		k.typ = types.Any
+		return
+	}
+	k.busy = true
+	if call, ok := k.Syntax.Value.(*syntax.Call); ok {
+		if n, ok := call.Fun.(*syntax.Name); ok && n.Text == "file" && r.top["file"] == nil {
+			r.dataFile(k, call)
+			return
+		}
+	}
+	c := r.checker(&scope{r: r})
+	if k.Syntax.Type != nil {
+		k.typ = r.typeOf(k.Syntax.Type)
+		k.Unit.Expr = c.Want(k.Syntax.Value, k.typ, k.Label+" is")
+	} else {
+		k.Unit.Expr = c.Expr(k.Syntax.Value, nil)
+		k.typ = r.inferred(k.Unit.Expr, k.Label, false, k.Syntax.Name.Span())
+	}
+	k.Unit.Locals = c.Locals
+	r.plain(k.typ, k.Syntax.Name.Span(), "a constant")
+}
+
+func (r *resolver) checkFunction(f *Function) {
+	if f.busy {
+		f.typ = types.Any
+		return
+	}
+	f.busy = true
+	if f.Syntax.Set != nil {
+		r.errorf("wrong-type", f.Syntax.SetParam.Span(), "a derives at the top cannot be set: there is no cell it could write").
+			Instead("move it into a component")
+	}
+	f.Params, f.Unit, f.typ = r.function(f.Syntax, &scope{r: r}, func(sig *types.Func) { f.typ = sig })
+}
+
+// bodies resolves what the members of a component do, when all of them are known.
+func (r *resolver) bodies(c *Component) {
+	for _, m := range c.Members {
+		m.Type()
+	}
+	for _, m := range c.Members {
+		switch s := m.Syntax.(type) {
+		case *syntax.Action:
+			m.Body = r.body(&scope{r: r, component: c}, s.Params, m.Sig, s.Body)
+			m.Args = m.Body.Params
+		case *syntax.Derives:
+			if s.Set != nil && !s.Call {
+				m.Body = r.body(&scope{r: r, component: c}, []*syntax.Param{{At: s.SetParam.At, Name: s.SetParam}},
+					[]types.Param{{Name: s.SetParam.Text, Type: m.typ}}, s.Set)
+			}
+		}
+	}
+	r.firstValues(c)
+}
+
+// firstValues reports a first value that reads what has none yet.
+func (r *resolver) firstValues(c *Component) {
+	for _, m := range c.Members {
+		if m.Init == nil || m.Kind == Derives {
+			continue
+		}
+		seen := map[*Member]bool{}
+		var read func(e types.Expr)
+		read = func(e types.Expr) {
+			types.Walk(e, func(e types.Expr) bool {
+				ref, ok := e.(*types.Ref)
+				if !ok {
+					return true
+				}
+				o, ok := ref.Symbol.(*Member)
+				if !ok || o.Owner != c || seen[o] {
+					return true
+				}
+				seen[o] = true
+				switch {
+				case o.Kind == Derives && o.Init != nil:
+					read(o.Init.Expr)
+				case (o.Kind == Holds || o.Kind == ConstMember) && o.Slot >= m.Slot, o == m, o.Kind == Takes && m.Kind == Takes && o.Slot > m.Slot:
+					r.errorf("read-too-early", m.Init.Expr.Span(), "%s is worked out before %s has a value", m.Label, o.Label).
+						See(o.At.Start, "%s gets its first value here", o.Label).
+						Instead("move %s below %s, or write derives %s = ...", m.Label, o.Label, m.Label)
+				}
+				return true
+			})
+		}
+		read(m.Init.Expr)
+	}
+}

@@ -1,0 +1,221 @@
+package design
+
+import (
+	"strings"
+
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/types"
+)
+
+// scope is where names are looked up: the names that a view declares around a
+// place, then the members of the component, then what stands at the top.
+type scope struct {
+	r         *resolver
+	component *Component // nil at the top of a file
+	view      *viewScope // nil outside views
+	law       bool       // laws and scenarios: all, the, was and reported may be asked
+}
+
+// viewScope is the names and facts at a place in a view.
+type viewScope struct {
+	up     *viewScope
+	locals []*ViewLocal
+	level  int
+	facts  *types.Facts
+}
+
+func (s *scope) Lookup(name string) types.Symbol {
+	for v := s.view; v != nil; v = v.up {
+		for _, l := range v.locals {
+			if l.Label == name {
+				l.Used = true
+				return l
+			}
+		}
+	}
+	if s.component != nil {
+		if m := s.component.byName[name]; m != nil {
+			return m
+		}
+	}
+	if t := s.r.top[name]; t != nil {
+		return t
+	}
+	return nil
+}
+
+func (s *scope) Visible() []string {
+	var names []string
+	for v := s.view; v != nil; v = v.up {
+		for _, l := range v.locals {
+			names = append(names, l.Label)
+		}
+	}
+	if s.component != nil {
+		for _, m := range s.component.Members {
+			names = append(names, m.Label)
+		}
+	}
+	for _, c := range s.r.d.Consts {
+		names = append(names, c.Label)
+	}
+	for _, f := range s.r.d.Functions {
+		names = append(names, f.Label)
+	}
+	return names
+}
+
+// Missing reports a name that is not in scope. Where a component that uses
+// this one has it, the remedy is to pass it down.
+func (s *scope) Missing(name *syntax.Name) {
+	f := s.r.errorf("not-in-scope", name.Span(), "there is no %s here", name.Text)
+	if near := types.DidYouMean(name.Text, s.Visible(), "\x00"); !strings.Contains(near, "\x00") && near != "there is none" {
+		f.Instead("%s", near)
+		return
+	}
+	if s.component != nil {
+		for _, user := range s.r.d.Components {
+			m := user.byName[name.Text]
+			use := useOf(user.Syntax, s.component.Name)
+			if m == nil || use == nil || !m.HasValue() {
+				continue
+			}
+			f.Instead("pass it down: write takes %s: %s here, and %s <- %s where %s uses %s",
+				name.Text, m.Type(), name.Text, name.Text, user.Name, s.component.Name)
+			f.See(use.Span().Start, "%s uses %s here and has %s", user.Name, s.component.Name, name.Text)
+			return
+		}
+		f.Instead("declare it: takes %s: ..., holds %s = ... or derives %s = ...", name.Text, name.Text, name.Text)
+		return
+	}
+	f.Instead("declare it: const %s = ...", name.Text)
+}
+
+// useOf finds where a component's view uses another.
+func useOf(c *syntax.Component, name string) *syntax.Element {
+	for _, m := range c.Members {
+		if v, ok := m.(*syntax.View); ok {
+			return findUse(v.Body, name)
+		}
+	}
+	return nil
+}
+
+func findUse(items []syntax.Item, name string) *syntax.Element {
+	for _, it := range items {
+		var body [][]syntax.Item
+		switch it := it.(type) {
+		case *syntax.Element:
+			if it.Name.Text == name {
+				return it
+			}
+			body = [][]syntax.Item{it.Body}
+		case *syntax.When:
+			body = [][]syntax.Item{it.Body, it.Else}
+		case *syntax.Each:
+			body = [][]syntax.Item{it.Body}
+		case *syntax.Slot:
+			body = [][]syntax.Item{it.Body}
+		case *syntax.Fill:
+			body = [][]syntax.Item{it.Body}
+		}
+		for _, b := range body {
+			if e := findUse(b, name); e != nil {
+				return e
+			}
+		}
+	}
+	return nil
+}
+
+// Special types the calls that only laws and scenarios can make.
+func (s *scope) Special(c *types.Checker, name string, call *syntax.Call) (types.Expr, bool) {
+	switch name {
+	case "all", "the", "was", "reported":
+	default:
+		return nil, false
+	}
+	if !s.law {
+		s.r.errorf("not-in-scope", call.Span(), "%s(...) can be asked in laws and scenarios only", name).
+			Instead("link the value down, or report it up")
+		return types.Unknown(call.Span()), true
+	}
+	if len(call.Args) != 1 {
+		s.r.errorf("payload-differs", call.Span(), "%s takes one value", name).Instead("write %s(...)", name)
+		return types.Unknown(call.Span()), true
+	}
+	if name == "was" {
+		x := c.Expr(call.Args[0], nil)
+		return types.NewBuiltin(types.Or(x.Type(), types.Null), call.Span(), name, nil, x), true
+	}
+	return s.instances(name, call), true
+}
+
+// instances types all(c), the(c) and reported(c.event).
+func (s *scope) instances(name string, call *syntax.Call) types.Expr {
+	arg := call.Args[0]
+	event := (*syntax.Word)(nil)
+	if d, ok := arg.(*syntax.Dotted); ok && name == "reported" {
+		arg, event = d.X, d.Name
+	}
+	n, ok := arg.(*syntax.Name)
+	if !ok {
+		s.r.errorf("wrong-type", arg.Span(), "%s takes a component's name", name).Instead("write %s(shelf-picker)", name)
+		return types.Unknown(call.Span())
+	}
+	of := s.r.components[n.Text]
+	if of == nil {
+		s.r.noComponent(n.Text, n.Span())
+		return types.Unknown(call.Span())
+	}
+	switch name {
+	case "all":
+		return types.NewBuiltin(&types.List{Elem: types.Instance{Of: of}}, call.Span(), name, of)
+	case "the":
+		return types.NewBuiltin(types.Instance{Of: of}, call.Span(), name, of)
+	}
+	if event == nil || of.byName[event.Text] == nil || of.byName[event.Text].Kind != Emits {
+		s.r.errorf("never-reported", arg.Span(), "reported takes an event that %s emits", of.Name).
+			Instead("%s", types.DidYouMean(wordText(event), of.names(Emits), "it emits: "))
+		return types.Unknown(call.Span())
+	}
+	return types.NewBuiltin(types.Boolean, call.Span(), name, of.byName[event.Text])
+}
+
+func wordText(w *syntax.Word) string {
+	if w == nil {
+		return ""
+	}
+	return w.Text
+}
+
+func (r *resolver) noComponent(name string, at source.Span) {
+	var names []string
+	for _, c := range r.d.Components {
+		names = append(names, c.Name)
+	}
+	r.errorf("not-in-scope", at, "there is no component %s", name).
+		Instead("%s", types.DidYouMean(name, names, "the components are: "))
+}
+
+// names lists the members of some kinds.
+func (c *Component) names(kinds ...Kind) []string {
+	var list []string
+	for _, m := range c.Members {
+		for _, k := range kinds {
+			if m.Kind == k {
+				list = append(list, m.Label)
+			}
+		}
+	}
+	return list
+}
+
+func (r *resolver) checker(s *scope) *types.Checker {
+	c := &types.Checker{Scope: s, Report: r.report}
+	if s.view != nil {
+		c.Facts = s.view.facts
+	}
+	return c
+}

@@ -1,0 +1,425 @@
+package design
+
+import (
+	"strings"
+
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/types"
+)
+
+// bodyChecker resolves the statements of one handler or action.
+type bodyChecker struct {
+	*resolver
+	scope *scope
+	c     *types.Checker
+	event *types.Local // the DOM event's name, or nil
+}
+
+// eventType is what a DOM handler may read of its event.
+var eventType = &types.Named{Name: "event", Under: &types.Record{Fields: []types.Field{
+	{Name: "value", Type: types.String}, {Name: "checked", Type: types.Boolean}, {Name: "key", Type: types.String},
+	{Name: "shiftKey", Type: types.Boolean}, {Name: "ctrlKey", Type: types.Boolean}, {Name: "altKey", Type: types.Boolean},
+	{Name: "metaKey", Type: types.Boolean}, {Name: "self", Type: types.Boolean},
+}}}
+
+// body resolves a block or single statement with parameters.
+func (r *resolver) body(sc *scope, names []*syntax.Param, sig []types.Param, s syntax.Stmt) *Body {
+	b := &bodyChecker{resolver: r, scope: sc, c: r.checker(sc)}
+	return b.run(names, sig, s)
+}
+
+func (b *bodyChecker) run(names []*syntax.Param, sig []types.Param, s syntax.Stmt) *Body {
+	b.c.Moment = true
+	done := b.c.Open()
+	defer done()
+	out := &Body{At: s.Span()}
+	for i, n := range names {
+		t := types.Type(types.Any)
+		if i < len(sig) {
+			t = sig[i].Read()
+		}
+		out.Params = append(out.Params, b.c.Declare(n.Name, t))
+	}
+	out.Stmts = b.stmt(s)
+	out.Locals = b.c.Locals
+	return out
+}
+
+func (b *bodyChecker) block(list []syntax.Stmt) []Stmt {
+	done := b.c.Open()
+	defer done()
+	var out []Stmt
+	for _, s := range list {
+		out = append(out, b.stmt(s)...)
+	}
+	return out
+}
+
+// stmt resolves one statement; a block gives all of its own.
+func (b *bodyChecker) stmt(s syntax.Stmt) []Stmt {
+	at := syntax.At{Start: s.Span().Start, Stop: s.Span().End}
+	switch s := s.(type) {
+	case *syntax.Block:
+		return b.block(s.Stmts)
+	case *syntax.AssignStmt:
+		return b.assign(at, s)
+	case *syntax.ConstDecl:
+		return b.let(at, s)
+	case *syntax.If:
+		return []Stmt{b.ifStmt(at, s)}
+	case *syntax.For:
+		return []Stmt{b.forStmt(at, s)}
+	case *syntax.Return:
+		return []Stmt{&Return{at}}
+	case *syntax.CallStmt:
+		return b.callStmt(at, s.Call)
+	case *syntax.Emit:
+		return b.emit(at, s)
+	case *syntax.Log:
+		l := &Log{At: at}
+		for _, a := range s.Args {
+			l.Args = append(l.Args, b.c.Expr(a, nil))
+		}
+		return []Stmt{l}
+	case *syntax.Pass, *syntax.Forward:
+		b.errorf("wrong-type", at.Span(), "this stands only right after ->").Instead("call it: name(...)")
+	default:
+		b.notYet(at.Span(), "this statement")
+	}
+	return nil
+}
+
+func (b *bodyChecker) let(at syntax.At, s *syntax.ConstDecl) []Stmt {
+	var x types.Expr
+	t := types.Type(nil)
+	if s.Type != nil {
+		t = b.typeOf(s.Type)
+		x = b.c.Want(s.Value, t, s.Name.Text+" is")
+	} else {
+		x = b.c.Expr(s.Value, nil)
+		t = b.inferred(x, s.Name.Text, false, s.Name.Span())
+	}
+	b.plain(t, s.Name.Span(), "a constant")
+	return []Stmt{&Let{at, b.c.Declare(s.Name, t), x}}
+}
+
+func (b *bodyChecker) ifStmt(at syntax.At, s *syntax.If) Stmt {
+	out := &If{At: at, Cond: b.c.Condition(s.Cond)}
+	before := b.c.Facts
+	b.c.Facts = before.Assume(out.Cond, true)
+	out.Then = b.nested(s.Then)
+	then := b.c.Facts
+	b.c.Facts = before.Assume(out.Cond, false)
+	if s.Else != nil {
+		out.Else = b.nested(s.Else)
+	}
+	switch {
+	case ends(out.Then):
+	case ends(out.Else):
+		b.c.Facts = then
+	case changes(out.Then) || changes(out.Else):
+		b.c.Facts = before.Forget()
+	default:
+		b.c.Facts = before
+	}
+	return out
+}
+
+func (b *bodyChecker) nested(s syntax.Stmt) []Stmt {
+	done := b.c.Open()
+	defer done()
+	return b.stmt(s)
+}
+
+// ends says whether statements never reach what follows them.
+func ends(list []Stmt) bool {
+	if len(list) == 0 {
+		return false
+	}
+	switch s := list[len(list)-1].(type) {
+	case *Return:
+		return true
+	case *If:
+		return ends(s.Then) && ends(s.Else)
+	}
+	return false
+}
+
+// changes says whether statements may change a cell.
+func changes(list []Stmt) bool {
+	for _, s := range list {
+		switch s := s.(type) {
+		case *Let, *Log, *Return, *Prevent:
+		case *If:
+			if changes(s.Then) || changes(s.Else) {
+				return true
+			}
+		case *For:
+			if changes(s.Body) {
+				return true
+			}
+		default:
+			return true
+		}
+	}
+	return false
+}
+
+func (b *bodyChecker) forStmt(at syntax.At, s *syntax.For) Stmt {
+	out := &For{At: at, List: b.c.Want(s.List, &types.List{Elem: types.Any}, "for goes through")}
+	done := b.c.Open()
+	defer done()
+	elem := types.Type(types.Any)
+	if l, ok := types.Under(types.NonNull(out.List.Type())).(*types.List); ok {
+		elem = l.Elem
+	}
+	out.Local = b.c.Declare(s.Var, elem)
+	before := b.c.Facts
+	b.c.Facts = before.Forget() // an earlier round may have changed anything
+	out.Body = b.nested(s.Body)
+	if !changes(out.Body) {
+		b.c.Facts = before
+	} else {
+		b.c.Facts = before.Forget()
+	}
+	return out
+}
+
+func (b *bodyChecker) emit(at syntax.At, s *syntax.Emit) []Stmt {
+	m := b.scope.component.Member(s.Name.Text)
+	if m == nil || m.Kind != Emits {
+		names := b.scope.component.names(Emits)
+		for _, a := range s.Args {
+			b.c.Expr(a, nil)
+		}
+		f := b.errorf("not-in-scope", s.Name.Span(), "%s does not emit %s", b.scope.component.Name, s.Name.Text)
+		if near := types.DidYouMean(s.Name.Text, names, ""); strings.HasPrefix(near, "did") {
+			f.Instead("%s", near)
+		} else {
+			f.Instead("declare it: emits %s(...)", s.Name.Text)
+		}
+		return nil
+	}
+	m.Type()
+	out := &Emit{at, m, b.c.Args(s.Args, s.Span(), m.Sig, s.Name.Text)}
+	b.c.Facts = b.c.Facts.Forget()
+	return []Stmt{out}
+}
+
+// callStmt resolves a call of an action, of a taken function, or of a method
+// of the event.
+func (b *bodyChecker) callStmt(at syntax.At, call *syntax.Call) []Stmt {
+	if d, ok := call.Fun.(*syntax.Dotted); ok {
+		if n, ok := d.X.(*syntax.Name); ok && b.event != nil && n.Text == b.event.Label {
+			return b.eventCall(at, d, call)
+		}
+	}
+	fun := b.c.Expr(call.Fun, nil)
+	f, args := b.c.Callee(call, fun)
+	if f == nil {
+		return nil
+	}
+	if f.Result != types.Void {
+		b.errorf("wrong-type", call.Span(), "this works out a value, and changes nothing").
+			Instead("use the value: const x = ..., or cell = ...")
+		return nil
+	}
+	b.c.Facts = b.c.Facts.Forget()
+	return []Stmt{&Do{at, fun, args}}
+}
+
+func (b *bodyChecker) eventCall(at syntax.At, d *syntax.Dotted, call *syntax.Call) []Stmt {
+	b.event.Unused = false
+	switch name := d.Name.Text; name {
+	case "preventDefault", "stopPropagation":
+		b.c.Args(call.Args, call.Span(), nil, name)
+		return []Stmt{&Prevent{at, name == "stopPropagation"}}
+	}
+	b.errorf("not-in-scope", d.Name.Span(), "an event has no method %s", d.Name.Text).
+		Instead("%s", types.DidYouMean(d.Name.Text, []string{"preventDefault", "stopPropagation"}, "its methods are: "))
+	return nil
+}
+
+func (b *bodyChecker) assign(at syntax.At, s *syntax.AssignStmt) []Stmt {
+	out := &Assign{At: at, Op: s.Op}
+	findings := len(b.d.Findings)
+	out.Place = b.place(s.Target)
+	if out.Place == nil {
+		if len(b.d.Findings) == findings {
+			b.errorf("wrong-type", s.Target.Span(), "this cannot be written to").Instead("write cell = value, or cell.field = value")
+		}
+		b.c.Expr(s.Value, nil)
+		return nil
+	}
+	what := b.textAt(s.Target.Span()) + " is"
+	read := b.c.Expr(s.Target, nil)
+	switch s.Op {
+	case syntax.Assign:
+		out.Value = b.c.Want(s.Value, out.Place.Typ, what)
+	default:
+		out.Read = read
+		out.Value = b.added(s, read)
+		b.c.Fits(out.Value, out.Place.Typ, what)
+	}
+	b.c.Facts = b.c.Facts.Written(read, out.Value.Type())
+	if m, ok := out.Place.Root.(*Member); ok && m.Kind == Derives {
+		b.c.Facts = b.c.Facts.Forget()
+	}
+	return []Stmt{out}
+}
+
+func (b *bodyChecker) textAt(at source.Span) string {
+	return b.d.Set.File(at.Start).Slice(at.Start, at.End)
+}
+
+// added types x += e as x + e.
+func (b *bodyChecker) added(s *syntax.AssignStmt, read types.Expr) types.Expr {
+	op := syntax.Plus
+	if s.Op == syntax.MinusAssign {
+		op = syntax.Minus
+	}
+	e := &syntax.Binary{At: s.At, Op: op, OpPos: s.Start, X: s.Target, Y: s.Value}
+	return b.c.Expr(e, nil)
+}
+
+// place resolves what an assignment or tie writes to, or reports why it cannot.
+func (b *bodyChecker) place(e syntax.Expr) *Place {
+	switch e := e.(type) {
+	case *syntax.Paren:
+		return b.place(e.X)
+	case *syntax.Name:
+		return b.rootPlace(e)
+	case *syntax.Dotted:
+		p := b.place(e.X)
+		if p == nil {
+			return nil
+		}
+		x := b.c.Expr(e, nil) // reports null on the way and missing fields
+		rec := types.NonNull(p.Typ)
+		t := types.FieldOf(rec, e.Name.Text)
+		if t == nil || x.Type() == types.Any {
+			return nil
+		}
+		return p.step(PlaceStep{Field: e.Name.Text}, t, e.Span())
+	case *syntax.Index:
+		p := b.place(e.X)
+		if p == nil {
+			return nil
+		}
+		l, ok := types.Under(types.NonNull(p.Typ)).(*types.List)
+		if !ok {
+			b.c.Expr(e, nil)
+			return nil
+		}
+		return p.step(PlaceStep{Index: b.c.Want(e.I, types.Number, "an index is")}, l.Elem, e.Span())
+	}
+	b.c.Expr(e, nil)
+	return nil
+}
+
+func (p *Place) step(s PlaceStep, t types.Type, at source.Span) *Place {
+	return &Place{p.Root, append(p.Steps[:len(p.Steps):len(p.Steps)], s), t, at}
+}
+
+func (b *bodyChecker) rootPlace(e *syntax.Name) *Place {
+	x, ok := b.c.Expr(e, nil).(*types.Ref)
+	if !ok {
+		return nil
+	}
+	switch s := x.Symbol.(type) {
+	case *Member:
+		if s.Writable() || s.Kind == Derives && hasSet(s) {
+			return &Place{s, nil, s.Type(), e.Span()}
+		}
+		b.unwritable(e, s)
+	case *ViewLocal:
+		if s.Each != nil && s == s.Each.Item && s.Each.Place != nil {
+			return &Place{s, nil, s.Typ, e.Span()}
+		}
+		b.unwritableItem(e, s)
+	case *types.Local:
+		b.errorf("wrong-type", e.Span(), "%s is a parameter or constant; it never changes", s.Label).
+			Instead("write to a cell: holds ... = ...")
+	default:
+		b.errorf("wrong-type", e.Span(), "%s is a constant; it never changes", x.Symbol.Name()).
+			Instead("keep it in a cell of the component: holds ... = %s", x.Symbol.Name())
+	}
+	return nil
+}
+
+func hasSet(m *Member) bool {
+	d, ok := m.Syntax.(*syntax.Derives)
+	return ok && d.Set != nil
+}
+
+func (b *bodyChecker) unwritable(e *syntax.Name, m *Member) {
+	switch m.Kind {
+	case Takes:
+		b.fromBelow(e.Span(), m)
+	case Derives:
+		b.errorf("wrong-type", e.Span(), "%s is worked out from other values; writing it has no effect on them", m.Label).
+			See(m.At.Start, "it is worked out here").
+			Instead("write to what it is worked out from, or add set v { ... } to it")
+	case ConstMember:
+		b.errorf("wrong-type", e.Span(), "%s is a constant; it never changes", m.Label).Instead("write holds %s = ... to make it a cell", m.Label)
+	default:
+		b.errorf("wrong-type", e.Span(), "%s is %s %s, not a cell", m.Label, article(m.Kind.String()), m.Kind).Instead("write to a cell: holds ... = ...")
+	}
+}
+
+func article(word string) string {
+	if strings.ContainsRune("aeiou", rune(word[0])) {
+		return "an"
+	}
+	return "a"
+}
+
+// fromBelow reports a write to a value that the parent handed down.
+func (b *bodyChecker) fromBelow(at source.Span, m *Member) {
+	f := b.errorf("written-from-below", at, "%s was handed down; %s may only read it", m.Label, m.Owner.Name)
+	f.See(m.At.Start, "it is taken here")
+	f.Instead("report it: emits change%s(value: %s), emit it here, and let the parent, which holds it, decide",
+		strings.ToUpper(m.Label[:1])+m.Label[1:], m.Type())
+}
+
+func (b *bodyChecker) unwritableItem(e *syntax.Name, l *ViewLocal) {
+	if l.Each == nil || l != l.Each.Item {
+		b.errorf("wrong-type", e.Span(), "%s is a place in a list; it cannot be written", l.Label).Instead("write to the list instead")
+		return
+	}
+	if m := takenRoot(l.Each.List.Expr); m != nil {
+		b.fromBelow(e.Span(), m)
+		return
+	}
+	b.errorf("written-from-below", e.Span(), "%s is an item of a list that is worked out here; writing it would change a copy", l.Label).
+		See(l.At.Start, "it comes from this list").
+		Instead("write to the cell that the list is worked out from")
+}
+
+// takenRoot is the taken member that an expression reads a part of, or nil.
+func takenRoot(e types.Expr) *Member {
+	switch e := e.(type) {
+	case *types.Ref:
+		switch s := e.Symbol.(type) {
+		case *Member:
+			if s.Kind == Takes {
+				return s
+			}
+		case *ViewLocal:
+			if s.Each != nil && s == s.Each.Item {
+				return takenRoot(s.Each.List.Expr)
+			}
+		}
+	case *types.Dot:
+		return takenRoot(e.X)
+	case *types.At:
+		return takenRoot(e.X)
+	case *types.Method:
+		switch e.Name {
+		case "filter", "slice", "toSorted", "toReversed", "find", "findLast", "at", "concat":
+			return takenRoot(e.Recv)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,227 @@
+package design
+
+import (
+	"lien/core/html"
+	"lien/core/syntax"
+	"lien/core/types"
+)
+
+// start resolves a start: its component, and the values that it gives.
+func (r *resolver) start(s *syntax.Start) {
+	c := r.components[s.Component.Text]
+	if c == nil {
+		r.noComponent(s.Component.Text, s.Component.Span())
+		return
+	}
+	st := &Start{Root: c, Syntax: s}
+	if s.Name != nil {
+		st.Name = s.Name.Value
+	}
+	for _, o := range r.d.Starts {
+		if o.Name == st.Name {
+			f := r.errorf("declared-twice", s.Component.Span(), "there are two starts named %q", st.Name)
+			f.See(o.Syntax.Start, "the other start").Instead("give this one a name of its own: start \"...\" %s", c.Name)
+		}
+	}
+	r.d.Starts = append(r.d.Starts, st)
+	for _, it := range s.Links {
+		if l, ok := it.(*syntax.Link); ok && !l.Class {
+			r.startLink(st, l)
+		} else if _, samples := it.(*syntax.Clause); !samples {
+			r.errorf("wrong-direction", it.Span(), "a start gives values: name <- value, or cell = value").Instead("write one of these")
+		}
+	}
+	for _, m := range c.Members {
+		if m.Kind == Takes && m.Syntax.(*syntax.Cell).Value == nil && given(st.Links, m) == nil && !linked(s.Links, m.Label) {
+			r.errorf("not-given", s.Component.Span(), "%s takes %s, which is not given here", c.Name, m.Label).
+				See(m.At.Start, "it is taken here").Instead("write start %s { %s <- ... }", c.Name, m.Label)
+		}
+	}
+}
+
+func given(list []*Given, m *Member) *Given {
+	for _, g := range list {
+		if g.Member == m {
+			return g
+		}
+	}
+	return nil
+}
+
+func linked(items []syntax.Item, name string) bool {
+	for _, it := range items {
+		if l, ok := it.(*syntax.Link); ok && l.Name.Text == name {
+			return true
+		}
+	}
+	return false
+}
+
+func (r *resolver) startLink(st *Start, l *syntax.Link) {
+	name := l.Name.Text
+	m := st.Root.Member(name)
+	kinds := map[syntax.Kind]Kind{syntax.Down: Takes, syntax.Assign: Holds}
+	kind, ok := kinds[l.Op]
+	switch {
+	case !ok:
+		r.errorf("wrong-direction", l.Span(), "nobody holds the other end of this tie").Instead("write %s = ... to seed a cell", name)
+		return
+	case m != nil && m.Kind == Takes && kind == Holds:
+		r.errorf("wrong-direction", l.Span(), "%s takes %s; it does not hold it", st.Root.Name, name).Instead("write %s <- ...", name)
+		return
+	case m != nil && m.Kind == Holds && kind == Takes:
+		r.errorf("wrong-direction", l.Span(), "%s holds %s itself", st.Root.Name, name).Instead("write %s = ... to seed it", name)
+		return
+	case m == nil || m.Kind != kind:
+		r.errorf("not-taken", l.Name.Span(), "%s does not take %s", st.Root.Name, name).
+			Instead("%s", types.DidYouMean(name, st.Root.names(kind), "it takes: "))
+		return
+	}
+	c := r.checker(&scope{r: r})
+	g := &Given{m, Unit{}, l}
+	g.Unit.Expr = c.Want(l.Value, m.Type(), st.Root.Name+"."+name+" is")
+	g.Unit.Locals = c.Locals
+	if kind == Takes {
+		st.Links = append(st.Links, g)
+	} else {
+		st.Seeds = append(st.Seeds, g)
+	}
+}
+
+// findStart resolves a start's name.
+func (r *resolver) findStart(t *syntax.Text) *Start {
+	var names []string
+	for _, s := range r.d.Starts {
+		if s.Name == t.Value {
+			return s
+		}
+		names = append(names, s.Name)
+	}
+	r.errorf("not-in-scope", t.Span(), "there is no start %q", t.Value).
+		Instead("%s", types.DidYouMean(t.Value, names, "the starts are: "))
+	return nil
+}
+
+func (r *resolver) law(s *syntax.Law) {
+	l := &Law{Name: s.Name.Value, Syntax: s}
+	for _, o := range r.d.Laws {
+		if o.Name == l.Name {
+			r.errorf("declared-twice", s.Name.Span(), "there are two laws %q", l.Name).See(o.Syntax.Start, "the other law").Instead("give one another name")
+		}
+	}
+	r.d.Laws = append(r.d.Laws, l)
+	if s.On != nil {
+		l.On = r.findStart(s.On)
+	}
+	if len(s.Clauses) == 0 {
+		r.warnf("never-used", s.Name.Span(), "this law promises nothing").Instead("write always, never or turn and a condition")
+	}
+	for _, cl := range s.Clauses {
+		c := r.checker(&scope{r: r, law: true})
+		if cl.Target != nil {
+			c.Want(cl.Value, &types.List{Elem: types.String}, "samples are")
+			continue
+		}
+		x := c.Condition(cl.Value)
+		l.Clauses = append(l.Clauses, &Clause{cl.Kind, Unit{x, c.Locals}, cl.Span()})
+	}
+}
+
+func (r *resolver) scenario(s *syntax.Scenario) {
+	sc := &Scenario{Name: s.Name.Value, Syntax: s}
+	for _, o := range r.d.Scenarios {
+		if o.Name == sc.Name {
+			r.errorf("declared-twice", s.Name.Span(), "there are two scenarios %q", sc.Name).See(o.Syntax.Start, "the other scenario").Instead("give one another name")
+		}
+	}
+	r.d.Scenarios = append(r.d.Scenarios, sc)
+	var start *Start
+	if len(r.d.Starts) > 0 {
+		start = r.d.Starts[0]
+	} else if !r.d.Failed() {
+		r.errorf("not-given", s.Name.Span(), "there is no start, so nothing can be pressed").
+			Instead("write start and the name of the component that holds the page")
+	}
+	sc.Steps = r.steps(s.Steps, &start)
+}
+
+func (r *resolver) steps(list []*syntax.Step, start **Start) []*Step {
+	var out []*Step
+	for _, s := range list {
+		out = append(out, r.step(s, start))
+	}
+	return out
+}
+
+func (r *resolver) step(s *syntax.Step, start **Start) *Step {
+	out := &Step{Step: s}
+	switch s.Verb {
+	case "start":
+		out.Start = r.findStart(s.Text)
+		*start = out.Start
+	case "wait", "set":
+		out.Value = r.stepValue(s.Value, types.Number, "it is")
+	case "expect":
+		out.Value = r.stepValue(s.Value, types.Boolean, "what is expected is")
+	case "inside":
+		out.Steps = r.steps(s.Steps, start)
+	case "reports":
+		r.reports(out, *start)
+	case "call":
+		r.notYet(s.Span(), "offered methods")
+	case "reply", "fail":
+		r.notYet(s.Span(), "services")
+	}
+	if s.Target != nil {
+		r.target(s.Target)
+	}
+	return out
+}
+
+func (r *resolver) stepValue(e syntax.Expr, want types.Type, what string) *Unit {
+	c := r.checker(&scope{r: r, law: true})
+	x := c.Want(e, want, what)
+	return &Unit{x, c.Locals}
+}
+
+func (r *resolver) reports(out *Step, start *Start) {
+	if start == nil {
+		return
+	}
+	root := start.Root
+	m := root.Member(out.Name.Text)
+	if m == nil || m.Kind != Emits {
+		r.errorf("never-reported", out.Name.Span(), "%s, where this scenario starts, never reports %s", root.Name, out.Name.Text).
+			Instead("%s", types.DidYouMean(out.Name.Text, root.names(Emits), "it reports: "))
+		return
+	}
+	m.Type()
+	out.Event = m
+	if !out.Call {
+		return
+	}
+	c := r.checker(&scope{r: r, law: true})
+	for _, a := range c.Args(out.Step.Args, out.Span(), m.Sig, m.Label) {
+		out.Args = append(out.Args, &Unit{a, c.Locals})
+	}
+}
+
+// target checks that a role exists, and that a component does.
+func (r *resolver) target(t *syntax.Target) {
+	switch {
+	case t.Component != nil:
+		if r.components[t.Component.Text] == nil {
+			r.noComponent(t.Component.Text, t.Component.Span())
+		}
+	case t.Class == nil && !html.IsRole(t.Role):
+		f := r.errorf("not-in-scope", t.Span(), "there is no role %s", t.Role)
+		if syntax.IsState(t.Role) {
+			f.Instead("a role follows the state: %s button", t.Role)
+		} else {
+			f.Instead("%s", types.DidYouMean(t.Role, html.Roles(), "some roles are: button, checkbox, textbox, combobox, listitem, heading, tab, dialog, "))
+		}
+	}
+	if t.In != nil {
+		r.target(t.In)
+	}
+}

@@ -1,0 +1,156 @@
+package design
+
+import (
+	"strings"
+	"unicode"
+
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/types"
+	"lien/core/value"
+)
+
+var basicTypes = map[string]types.Type{
+	"string": types.String, "number": types.Number, "boolean": types.Boolean, "null": types.Null,
+	"Key": types.Key, "void": types.Void,
+}
+
+func (r *resolver) declareType(d *syntax.TypeDecl) {
+	name := d.Name.Text
+	switch o := r.types[name]; {
+	case o != nil:
+		r.twice(d.Name, "type", o.Syntax.Name.Start)
+		return
+	case basicTypes[name] != nil:
+		r.errorf("declared-twice", d.Name.Span(), "%s is a type of the language", name).Instead("give yours another name")
+		return
+	case !unicode.IsUpper(rune(name[0])):
+		r.errorf("declared-twice", d.Name.Span(), "a type's name starts with a capital").Instead("write type %s", strings.ToUpper(name[:1])+name[1:])
+	}
+	t := &TypeName{&types.Named{Name: name}, d}
+	r.types[name] = t
+	r.d.Types = append(r.d.Types, t)
+}
+
+// selfMadeTypes reports types that are made of themselves with nothing between.
+func (r *resolver) selfMadeTypes() {
+	for _, t := range r.d.Types {
+		seen := map[*types.Named]bool{}
+		if madeOf(t.Under, t.Named, seen) {
+			r.errorf("in-a-circle", t.Syntax.Name.Span(), "the type %s is made of itself", t.Name).
+				Instead("put a list or a record between: %s[] or { next?: %s }", t.Name, t.Name)
+			t.Under = types.Any
+		}
+	}
+}
+
+func madeOf(t types.Type, n *types.Named, seen map[*types.Named]bool) bool {
+	switch t := t.(type) {
+	case *types.Named:
+		if t == n {
+			return true
+		}
+		if seen[t] {
+			return false
+		}
+		seen[t] = true
+		return madeOf(t.Under, n, seen)
+	case *types.Union:
+		for _, m := range t.Members {
+			if madeOf(m, n, seen) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// typeOf resolves a type as written.
+func (r *resolver) typeOf(t syntax.Type) types.Type {
+	switch t := t.(type) {
+	case *syntax.NamedType:
+		return r.namedType(t)
+	case *syntax.LiteralType:
+		return literalType(t)
+	case *syntax.ListType:
+		return &types.List{Elem: r.typeOf(t.Elem)}
+	case *syntax.NullableType:
+		return types.Join(r.typeOf(t.Elem), types.Null)
+	case *syntax.ParenType:
+		return r.typeOf(t.Elem)
+	case *syntax.UnionType:
+		list := make([]types.Type, len(t.Members))
+		for i, m := range t.Members {
+			list[i] = r.typeOf(m)
+		}
+		return types.Join(list...)
+	case *syntax.RecordType:
+		rec := &types.Record{}
+		for _, f := range t.Fields {
+			if _, twice := rec.Field(f.Name.Text); twice {
+				r.errorf("declared-twice", f.Name.Span(), "the field %s is declared twice", f.Name.Text).Instead("remove one of them")
+			}
+			rec.Fields = append(rec.Fields, types.Field{Name: f.Name.Text, Type: r.typeOf(f.Type), Optional: f.Optional})
+		}
+		return rec
+	case *syntax.FuncType:
+		return &types.Func{Params: r.params(t.Params), Result: r.typeOf(t.Result)}
+	}
+	return types.Any
+}
+
+func literalType(t *syntax.LiteralType) types.Type {
+	switch v := t.Value.(type) {
+	case *syntax.TextLit:
+		return types.Literal{Value: value.String(v.Value)}
+	case *syntax.NumberLit:
+		return types.Literal{Value: value.Number(v.Value)}
+	case *syntax.Name:
+		return types.Literal{Value: value.Bool(v.Text == "true")}
+	case *syntax.Unary:
+		if n, ok := v.X.(*syntax.NumberLit); ok {
+			return types.Literal{Value: value.Number(0 - n.Value)}
+		}
+	}
+	return types.Any
+}
+
+func (r *resolver) namedType(t *syntax.NamedType) types.Type {
+	if b := basicTypes[t.Name]; b != nil {
+		return b
+	}
+	if n := r.types[t.Name]; n != nil {
+		return n.Named
+	}
+	if c := r.components[t.Name]; c != nil {
+		return types.Instance{Of: c}
+	}
+	r.errorf("not-in-scope", t.Span(), "there is no type %s", t.Name).
+		Instead("%s", types.DidYouMean(t.Name, r.typeNames(), "the types are: "))
+	return types.Any
+}
+
+func (r *resolver) typeNames() []string {
+	names := []string{"string", "number", "boolean", "null", "Key"}
+	for _, t := range r.d.Types {
+		names = append(names, t.Name)
+	}
+	return names
+}
+
+// params resolves the parameters of a function, event or action.
+func (r *resolver) params(list []*syntax.Param) []types.Param {
+	params := make([]types.Param, len(list))
+	for i, p := range list {
+		params[i] = types.Param{Name: p.Name.Text, Type: r.typeOf(p.Type), Optional: p.Optional}
+	}
+	return params
+}
+
+// plain asks that values of a type can be kept and sent.
+func (r *resolver) plain(t types.Type, at source.Span, where string) {
+	if !types.Storable(t) {
+		r.errorf("wrong-type", at, "%s cannot hold functions or instances", where).
+			Instead("link functions to a takes; keep plain values in cells, records and events")
+	}
+}

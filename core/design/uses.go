@@ -1,0 +1,194 @@
+package design
+
+import (
+	"lien/core/finding"
+	"lien/core/html"
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/types"
+)
+
+// use resolves the use of a component: its links against what it takes and emits.
+func (v *viewResolver) use(at syntax.At, s *syntax.Element, c *Component, vs *viewScope) Node {
+	u := &Use{At: at, Component: c, Syntax: s}
+	if len(s.Classes) > 0 {
+		v.errorf("not-taken", s.Classes[0].Span(), "a component has no classes; its elements have").Instead("put .%s on an element in %s", s.Classes[0].Text, c.Name)
+	}
+	if s.Text != nil {
+		v.noSlot(s.Text.Span(), c)
+	}
+	for _, it := range s.Body {
+		switch it := it.(type) {
+		case *syntax.Link:
+			v.useLink(u, it, vs)
+		case *syntax.Event:
+			v.useEvent(u, it, vs)
+		case *syntax.Clause:
+			v.nodes([]syntax.Item{it}, vs, nil)
+		default:
+			v.noSlot(it.Span(), c)
+			v.nodes([]syntax.Item{it}, vs, nil)
+		}
+	}
+	v.allGiven(u)
+	return u
+}
+
+func (v *viewResolver) noSlot(at source.Span, c *Component) {
+	v.errorf("content-without-slot", at, "%s has no slot for content", c.Name).
+		Instead("add slot to the view of %s, or link the value: takes text: string", c.Name)
+}
+
+// allGiven reports what is taken without a default and not linked.
+func (v *viewResolver) allGiven(u *Use) {
+	for _, m := range u.Component.Members {
+		if m.Kind != Takes || m.Syntax.(*syntax.Cell).Value != nil || u.link(m) != nil {
+			continue
+		}
+		if !u.tried(m.Label) {
+			f := v.errorf("not-given", u.Syntax.Name.Span(), "%s takes %s, which is not given here", u.Component.Name, m.Label)
+			f.See(m.At.Start, "it is taken here").Instead("write %s <- ... in its block (%s), or give it a default there", m.Label, m.Type())
+		}
+	}
+}
+
+// tried says whether a use has a link of this name, though perhaps a wrong one.
+func (u *Use) tried(name string) bool {
+	for _, it := range u.Syntax.Body {
+		if l, ok := it.(*syntax.Link); ok && l.Name.Text == name {
+			return true
+		}
+	}
+	return false
+}
+
+func (u *Use) link(m *Member) *Given {
+	for _, g := range u.Links {
+		if g.Member == m {
+			return g
+		}
+	}
+	return nil
+}
+
+func (v *viewResolver) useLink(u *Use, s *syntax.Link, vs *viewScope) {
+	name := s.Name.Text
+	m := u.Component.Member(name)
+	switch {
+	case s.Class:
+		v.errorf("not-taken", s.Name.Span(), "a component has no classes; its elements have").Instead("put .%s on an element in %s", name, u.Component.Name)
+	case m == nil || m.Kind == Emits && s.Op != syntax.Down && s.Op != syntax.Tie || m != nil && m.Kind == Action:
+		v.notTaken(u, s, m)
+	case m.Kind == Emits:
+		v.errorf("wrong-direction", s.Span(), "%s is an event of %s: it is reported up", name, u.Component.Name).
+			Instead("write %s%s -> ...", name, eventParams(m)).
+			Mend("turn the link round", source.Span{Start: s.Name.Stop, End: s.Value.Span().Start}, " -> ")
+	case m.Kind != Takes:
+		v.notTaken(u, s, m)
+	case s.Op == syntax.Tie:
+		v.errorf("wrong-direction", s.Span(), "%s only takes %s, so it cannot be tied", u.Component.Name, name).
+			See(m.At.Start, "it is taken here").
+			Instead("link it down: %s <- ..., and let %s report changes", name, u.Component.Name)
+	case s.Op == syntax.Assign:
+		v.errorf("wrong-direction", s.Span(), "%s is taken, so it has no first value of its own", name).
+			Instead("link it: %s <- ...", name).Mend("link it down", v.opSpan(s), " <- ")
+	case u.link(m) != nil:
+		v.errorf("declared-twice", s.Name.Span(), "%s is linked twice", name).See(u.link(m).Syntax.Start, "the other link").Instead("keep one of them")
+	default:
+		unit := v.unit(vs, s.Value, m.Type(), u.Component.Name+" takes for "+name)
+		u.Links = append(u.Links, &Given{m, unit, s})
+	}
+}
+
+func (v *viewResolver) opSpan(s *syntax.Link) source.Span {
+	return source.Span{Start: s.Name.Stop, End: s.Value.Span().Start}
+}
+
+func eventParams(m *Member) string {
+	m.Type()
+	if len(m.Sig) == 0 {
+		return ""
+	}
+	out := "("
+	for i, p := range m.Sig {
+		if i > 0 {
+			out += ", "
+		}
+		out += p.Name
+	}
+	return out + ")"
+}
+
+// notTaken reports a link to what the component does not take.
+func (v *viewResolver) notTaken(u *Use, s *syntax.Link, m *Member) {
+	name := s.Name.Text
+	f := v.errorf("not-taken", s.Name.Span(), "%s does not take %s", u.Component.Name, name)
+	switch near := finding.Nearest(name, u.Component.names(Takes)); {
+	case m != nil && m.Kind == Holds:
+		f.See(m.At.Start, "%s holds it itself", u.Component.Name).
+			Instead("to hand it down, let %s take it: takes %s: %s", u.Component.Name, name, m.Type())
+	case near != "":
+		f.Instead("did you mean %s?", near).Mend("write "+near, s.Name.Span(), near)
+	case html.IsAttribute(name):
+		f.Instead("put %s on an element in %s, or let it take %s: string", name, u.Component.Name, name)
+	default:
+		f.Instead("let it take it: takes %s: ..., or remove this link", name)
+	}
+}
+
+func (v *viewResolver) useEvent(u *Use, s *syntax.Event, vs *viewScope) {
+	name := s.Name.Text
+	m := u.Component.Member(name)
+	if m == nil || m.Kind != Emits {
+		v.neverReported(u, s)
+		return
+	}
+	for _, h := range u.Handlers {
+		if h.Name == name {
+			v.errorf("declared-twice", s.Name.Span(), "%s is listened to twice", name).See(h.Syntax.Start, "the other handler").
+				Instead("put both into one: %s -> { ...; ... }", name)
+		}
+	}
+	m.Type()
+	h := &Handler{Name: name, Event: m, Syntax: s}
+	sc := v.scope(withoutFacts(vs))
+	switch do := s.Do.(type) {
+	case *syntax.Pass:
+		h.Body = v.pass(sc, do, m.Sig)
+	case *syntax.Forward:
+		h.Body = v.forward(sc, name, do, m.Sig)
+	default:
+		if len(s.Params) > len(m.Sig) {
+			v.errorf("payload-differs", s.Params[len(m.Sig)].Span(), "%s carries %d values, but here are %d names", name, len(m.Sig), len(s.Params)).
+				See(m.At.Start, "it is declared here").Instead("write %s%s -> ...", name, eventParams(m))
+		}
+		h.Body = v.body(sc, s.Params, m.Sig, s.Do)
+	}
+	if h.Body != nil {
+		u.Handlers = append(u.Handlers, h)
+	}
+}
+
+// withoutFacts keeps the names around a place, but not what tests have shown:
+// a component may report when that no longer holds.
+func withoutFacts(vs *viewScope) *viewScope {
+	if vs == nil {
+		return nil
+	}
+	return &viewScope{up: withoutFacts(vs.up), locals: vs.locals, level: vs.level}
+}
+
+// neverReported reports a handler for an event that does not exist. Where an
+// element inside the component has it, the remedy is to forward it.
+func (v *viewResolver) neverReported(u *Use, s *syntax.Event) {
+	name := s.Name.Text
+	f := v.errorf("never-reported", s.Name.Span(), "%s never reports %s", u.Component.Name, name)
+	switch near := finding.Nearest(name, u.Component.names(Emits)); {
+	case near != "":
+		f.Instead("did you mean %s?", near).Mend("write "+near, s.Name.Span(), near)
+	case html.IsEvent(name):
+		f.Instead("forward it: write emits %s() in %s, and %s -> forward on the element inside", name, u.Component.Name, name)
+	default:
+		f.Instead("%s", types.DidYouMean(name, u.Component.names(Emits), "declare it with emits; it reports: "))
+	}
+}

@@ -1,0 +1,486 @@
+package design
+
+import (
+	"slices"
+	"strings"
+
+	"lien/core/html"
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/types"
+)
+
+// view resolves what a component shows.
+func (r *resolver) view(c *Component) {
+	for _, m := range c.Syntax.Members {
+		if v, ok := m.(*syntax.View); ok {
+			vr := &viewResolver{resolver: r, component: c}
+			c.View = vr.nodes(v.Body, &viewScope{}, nil)
+			return
+		}
+	}
+}
+
+// viewResolver resolves the nodes of one view.
+type viewResolver struct {
+	*resolver
+	component *Component
+}
+
+func (v *viewResolver) scope(vs *viewScope) *scope {
+	return &scope{r: v.resolver, component: v.component, view: vs}
+}
+
+// unit types an expression at a place in the view. want may be nil.
+func (v *viewResolver) unit(vs *viewScope, e syntax.Expr, want types.Type, what string) Unit {
+	c := v.checker(v.scope(vs))
+	var x types.Expr
+	if want == nil {
+		x = c.Expr(e, nil)
+	} else {
+		x = c.Want(e, want, what)
+	}
+	return Unit{x, c.Locals}
+}
+
+// nodes resolves a block; links in it belong to the element it is the block of.
+func (v *viewResolver) nodes(items []syntax.Item, vs *viewScope, owner *Element) []Node {
+	var out []Node
+	for _, it := range items {
+		at := syntax.At{Start: it.Span().Start, Stop: it.Span().End}
+		switch it := it.(type) {
+		case *syntax.Element:
+			if n := v.element(at, it, vs); n != nil {
+				out = append(out, n)
+			}
+		case *syntax.TextItem:
+			out = append(out, &Text{at, v.text(vs, it.Value)})
+		case *syntax.When:
+			out = append(out, v.when(at, it, vs, owner))
+		case *syntax.Each:
+			out = append(out, v.each(at, it, vs, owner))
+		case *syntax.Link, *syntax.Event:
+			v.ownLink(it, vs, owner)
+		case *syntax.Slot:
+			v.notYet(it.Span(), "slots")
+		case *syntax.Fill:
+			v.notYet(it.Span(), "fills")
+		case *syntax.Clause:
+			v.errorf("unreadable", it.Span(), "samples stand in a law or a start").Instead("move it there")
+		}
+	}
+	return out
+}
+
+func (v *viewResolver) text(vs *viewScope, e syntax.Expr) Unit { return v.unit(vs, e, nil, "") }
+
+// ownLink resolves a link that stands in an element's block.
+func (v *viewResolver) ownLink(it syntax.Item, vs *viewScope, owner *Element) {
+	if owner == nil {
+		v.errorf("wrong-direction", it.Span(), "this link belongs to no node").
+			Instead("write it in the { block } of the node whose value it is; a when or each has none")
+		return
+	}
+	switch it := it.(type) {
+	case *syntax.Link:
+		v.elementLink(owner, it, vs)
+	case *syntax.Event:
+		v.elementEvent(owner, it, vs)
+	}
+}
+
+func (v *viewResolver) when(at syntax.At, s *syntax.When, vs *viewScope, owner *Element) Node {
+	w := &When{At: at, Syntax: s}
+	facts := vs.facts
+	for {
+		c := v.checker(&scope{r: v.resolver, component: v.component, view: &viewScope{up: vs, facts: facts, level: vs.level}})
+		cond := c.Condition(s.Cond)
+		yes := &viewScope{up: vs, facts: facts.Assume(cond, true), level: vs.level}
+		w.Branches = append(w.Branches, &Branch{&Unit{cond, c.Locals}, v.nodes(s.Body, yes, nil)})
+		facts = facts.Assume(cond, false)
+		if !s.HasElse {
+			return w
+		}
+		next, ok := elseWhen(s)
+		if !ok {
+			no := &viewScope{up: vs, facts: facts, level: vs.level}
+			w.Branches = append(w.Branches, &Branch{nil, v.nodes(s.Else, no, nil)})
+			return w
+		}
+		s = next
+	}
+}
+
+func elseWhen(s *syntax.When) (*syntax.When, bool) {
+	if len(s.Else) != 1 {
+		return nil, false
+	}
+	next, ok := s.Else[0].(*syntax.When)
+	return next, ok && next.Stop == s.Stop
+}
+
+func (v *viewResolver) each(at syntax.At, s *syntax.Each, vs *viewScope, owner *Element) Node {
+	e := &Each{At: at, Syntax: s}
+	e.List = v.unit(vs, s.List, &types.List{Elem: types.Any}, "each goes through")
+	elem := types.Type(types.Any)
+	if l, ok := types.Under(types.NonNull(e.List.Expr.Type())).(*types.List); ok {
+		elem = l.Elem
+	}
+	e.Place = v.placeOf(e.List.Expr)
+	inner := &viewScope{up: vs, facts: vs.facts, level: vs.level + 1}
+	e.Item = v.local(inner, s.Var, elem, e, 0)
+	if s.Index != nil {
+		e.Index = v.local(inner, s.Index, types.Number, e, 1)
+	}
+	if s.By != nil {
+		by := v.unit(inner, s.By, types.Or(types.String, types.Number, types.Boolean, types.Key), "a key is")
+		e.By = &by
+	}
+	e.Body = v.nodes(s.Body, inner, nil)
+	return e
+}
+
+func (v *viewResolver) local(vs *viewScope, w *syntax.Word, t types.Type, e *Each, slot int) *ViewLocal {
+	l := &ViewLocal{Label: w.Text, Typ: t, At: w.Span(), Each: e, Level: vs.level, Slot: slot}
+	for _, o := range vs.locals {
+		if o.Label == l.Label {
+			v.errorf("declared-twice", l.At, "%s is declared twice here", l.Label).Instead("give one of them another name")
+		}
+	}
+	if m := v.component.Member(l.Label); m != nil && !isRoot(e.List.Expr, m) {
+		v.warnf("hides-another", l.At, "%s hides the member %s of %s", l.Label, l.Label, v.component.Name).
+			See(m.At.Start, "the member it hides").Instead("give one of them another name")
+	}
+	vs.locals = append(vs.locals, l)
+	return l
+}
+
+func isRoot(e types.Expr, m *Member) bool {
+	r, ok := e.(*types.Ref)
+	return ok && r.Symbol == m
+}
+
+// placeOf is the place that an expression reads, where it can be written.
+func (v *viewResolver) placeOf(e types.Expr) *Place {
+	switch e := e.(type) {
+	case *types.Ref:
+		switch s := e.Symbol.(type) {
+		case *Member:
+			if s.Writable() || s.Kind == Derives && hasSet(s) {
+				return &Place{s, nil, s.Type(), e.Span()}
+			}
+		case *ViewLocal:
+			if s.Each != nil && s == s.Each.Item && s.Each.Place != nil {
+				return &Place{s, nil, s.Typ, e.Span()}
+			}
+		}
+	case *types.Dot:
+		if p := v.placeOf(e.X); p != nil {
+			return p.step(PlaceStep{Field: e.Name}, types.FieldOf(types.NonNull(p.Typ), e.Name), e.Span())
+		}
+	}
+	return nil
+}
+
+func (v *viewResolver) element(at syntax.At, s *syntax.Element, vs *viewScope) Node {
+	name := s.Name.Text
+	if s.Named != nil {
+		v.notYet(s.Named.Span(), "named instances")
+	}
+	if c := v.components[name]; c != nil {
+		return v.use(at, s, c, vs)
+	}
+	switch {
+	case strings.Contains(name, "-"):
+		v.noComponent(name, s.Name.Span())
+		v.lost(s.Body, vs)
+		return nil
+	case !html.IsElement(name):
+		v.errorf("not-in-scope", s.Name.Span(), "there is no element %s", name).
+			Instead("%s", types.DidYouMean(name, append(html.Elements(), v.componentNames()...), "for a component, write a name with a hyphen; some elements are: "))
+	}
+	e := &Element{At: at, Tag: name, Syntax: s}
+	for _, c := range s.Classes {
+		e.Classes = append(e.Classes, c.Text)
+	}
+	if s.Text != nil {
+		e.Children = append(e.Children, &Text{syntax.At{Start: s.Text.Span().Start, Stop: s.Text.Span().End}, v.text(vs, s.Text)})
+	}
+	e.Children = append(e.Children, v.nodes(s.Body, vs, e)...)
+	if html.IsVoid(name) && len(e.Children) > 0 {
+		v.errorf("wrong-type", e.Children[0].Span(), "%s has no content, as HTML defines it", name).Instead("put it beside the %s", name)
+	}
+	v.ties(e)
+	return e
+}
+
+func (v *viewResolver) componentNames() []string {
+	var names []string
+	for _, c := range v.d.Components {
+		names = append(names, c.Name)
+	}
+	return names
+}
+
+// lost resolves what stands in a node that could not be, for its findings.
+func (v *viewResolver) lost(items []syntax.Item, vs *viewScope) {
+	for _, it := range items {
+		switch it := it.(type) {
+		case *syntax.Element, *syntax.When, *syntax.Each:
+			v.nodes([]syntax.Item{it}, vs, nil)
+		}
+	}
+}
+
+// elementLink resolves name <- expr, .class <- cond and name <-> cell.
+func (v *viewResolver) elementLink(e *Element, s *syntax.Link, vs *viewScope) {
+	name := s.Name.Text
+	for _, o := range append(append([]*Attr(nil), e.Attrs...), e.Marks...) {
+		if o.Name == name && o.Syntax.Class == s.Class {
+			v.errorf("declared-twice", s.Name.Span(), "%s is linked twice", name).See(o.Syntax.Start, "the other link").Instead("keep one of them")
+		}
+	}
+	switch {
+	case s.Class:
+		if s.Op != syntax.Down {
+			v.wrongWay(s, "a class is only shown: write ."+name+" <- condition")
+			return
+		}
+		e.Marks = append(e.Marks, &Attr{name, v.unit(vs, s.Value, types.Boolean, "a class stands or not: its condition is"), s})
+	case s.Op == syntax.Assign:
+		v.wrongWay(s, "an element has no first values: write "+name+" <- value")
+	case s.Op == syntax.Tie:
+		v.elementTie(e, s, vs)
+	default:
+		v.attribute(e, s, vs)
+	}
+}
+
+func (v *viewResolver) wrongWay(s *syntax.Link, write string) {
+	v.errorf("wrong-direction", s.Span(), "%s cannot be linked with %s here", s.Name.Text, s.Op).Instead("%s", write)
+}
+
+func (v *viewResolver) attribute(e *Element, s *syntax.Link, vs *viewScope) {
+	name := s.Name.Text
+	switch {
+	case html.IsEvent(strings.TrimPrefix(name, "on")) && (strings.HasPrefix(name, "on") || !html.IsAttribute(name)):
+		v.errorf("wrong-direction", s.Name.Span(), "%s is an event: it is reported up, not linked down", name).
+			Instead("write %s -> action", strings.TrimPrefix(name, "on"))
+		return
+	case !html.IsAttribute(name):
+		v.warnf("not-taken", s.Name.Span(), "HTML has no attribute %s", name).
+			Instead("%s", types.DidYouMean(name, html.Attributes(), "for data of your own, write data-"+name+"; some attributes are: "))
+	}
+	c := v.checker(v.scope(vs))
+	c.Keys = true
+	want := types.Or(types.String, types.Number, types.Boolean, types.Key, types.Null)
+	if html.IsBoolean(name) {
+		want = types.Or(types.Boolean, types.Null)
+	}
+	x := c.Want(s.Value, want, "the attribute "+name+" is")
+	e.Attrs = append(e.Attrs, &Attr{name, Unit{x, c.Locals}, s})
+	v.knownRole(name, x)
+}
+
+func (v *viewResolver) knownRole(name string, x types.Expr) {
+	lit, ok := x.Type().(types.Literal)
+	if !ok || name != "role" {
+		return
+	}
+	role := strings.Trim(lit.String(), `"`)
+	if !html.IsRole(role) {
+		v.warnf("not-taken", x.Span(), "WAI-ARIA has no role %s", role).
+			Instead("%s", types.DidYouMean(role, html.Roles(), "some roles are: "))
+	}
+}
+
+func (v *viewResolver) elementTie(e *Element, s *syntax.Link, vs *viewScope) {
+	name := s.Name.Text
+	tieable := []string{"value", "checked", "indeterminate", "open"}
+	if !slices.Contains(tieable, name) || !html.IsProperty(e.Tag, name) {
+		v.errorf("wrong-direction", s.Span(), "%s of %s cannot be tied", name, e.Tag).
+			Instead("tie value, checked, indeterminate or open of an element that has it; or link it one way: %s <- ...", name)
+		return
+	}
+	sc := v.scope(vs)
+	b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc)}
+	place := b.place(s.Value)
+	c := v.checker(sc)
+	read := c.Expr(s.Value, nil)
+	if place == nil {
+		return
+	}
+	e.Ties = append(e.Ties, &Tie{name, Unit{read, c.Locals}, place, s})
+}
+
+// ties checks the types of an element's ties, when all its links are known.
+func (v *viewResolver) ties(e *Element) {
+	for _, t := range e.Ties {
+		want := types.Type(types.Boolean)
+		if t.Name == "value" {
+			want = v.valueType(e, t)
+		}
+		if got := t.Write.Typ; !types.Identical(got, want) && got != types.Any {
+			v.errorf("wrong-type", t.Syntax.Value.Span(), "%s of this %s is %s, but the cell is %s",
+				t.Name, e.Tag, types.Article(want), types.Article(got)).
+				Instead("tie a cell of type %s, or link both ways by hand: %s <- ... and input(e) -> ...", want, t.Name)
+		}
+	}
+}
+
+// valueType is the type that the value of an input, textarea or select has.
+func (v *viewResolver) valueType(e *Element, t *Tie) types.Type {
+	got := t.Write.Typ
+	if e.Tag == "select" && literals(got) {
+		return got
+	}
+	if e.Tag == "input" {
+		switch staticText(e, "type") {
+		case "range":
+			return types.Number
+		case "number":
+			if types.Identical(got, types.Or(types.Number, types.Null)) || types.Identical(got, types.Number) {
+				return got
+			}
+		}
+	}
+	return types.String
+}
+
+func literals(t types.Type) bool {
+	for _, m := range types.Members(t) {
+		if l, ok := types.Under(m).(types.Literal); !ok || !types.Assignable(l, types.String) {
+			return false
+		}
+	}
+	return true
+}
+
+// staticText is the text that an attribute always has, or "".
+func staticText(e *Element, name string) string {
+	for _, a := range e.Attrs {
+		if lit, ok := a.Unit.Expr.Type().(types.Literal); ok && a.Name == name {
+			return strings.Trim(lit.String(), `"`)
+		}
+	}
+	return ""
+}
+
+func (v *viewResolver) elementEvent(e *Element, s *syntax.Event, vs *viewScope) {
+	name := s.Name.Text
+	if !html.IsEvent(name) {
+		v.errorf("never-reported", s.Name.Span(), "an element never reports %s", name).
+			Instead("%s", types.DidYouMean(name, html.Events(), "some events are: "))
+	}
+	if len(s.Params) > 1 {
+		v.errorf("payload-differs", s.Params[1].Span(), "a DOM event has one value: itself").Instead("write %s(e) -> ...", name)
+	}
+	h := &Handler{Name: name, Syntax: s}
+	sc := v.scope(vs)
+	switch do := s.Do.(type) {
+	case *syntax.Pass:
+		h.Body = v.pass(sc, do, nil)
+	case *syntax.Forward:
+		h.Body = v.forward(sc, s.Name.Text, do, nil)
+	default:
+		b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc)}
+		h.Body = b.runEvent(s)
+	}
+	if h.Body != nil {
+		e.Handlers = append(e.Handlers, h)
+	}
+}
+
+// runEvent resolves a DOM handler, which may name its event.
+func (b *bodyChecker) runEvent(s *syntax.Event) *Body {
+	b.c.Moment = true
+	done := b.c.Open()
+	defer done()
+	out := &Body{At: s.Do.Span()}
+	for i, p := range s.Params {
+		l := b.c.Declare(p.Name, eventType)
+		out.Params = append(out.Params, l)
+		if i == 0 {
+			b.event = l
+		}
+	}
+	out.Stmts = b.stmt(s.Do)
+	out.Locals = b.c.Locals
+	return out
+}
+
+// pass resolves event -> actionName, which hands the event's values on.
+func (v *viewResolver) pass(sc *scope, s *syntax.Pass, sig []types.Param) *Body {
+	c := v.checker(sc)
+	fun := c.Expr(s.Target, nil)
+	if fun.Type() == types.Any {
+		return nil
+	}
+	f, ok := types.Under(types.NonNull(fun.Type())).(*types.Func)
+	if !ok || f.Result != types.Void {
+		v.errorf("wrong-type", s.Span(), "only an action can stand alone after ->").Instead("write a statement: cell = value, emit e(...), or name(...)")
+		return nil
+	}
+	if types.Nullable(fun.Type()) {
+		c.Fits(fun, f, "what runs is")
+		return nil
+	}
+	out := &Body{At: s.Span()}
+	given := v.passed(out, sig)
+	v.payload(s.Span(), f.Params, sig, v.textOf(s.Target))
+	at := syntax.At{Start: s.Start, Stop: s.Stop}
+	out.Stmts = []Stmt{&Do{at, fun, given[:min(len(given), len(f.Params))]}}
+	return out
+}
+
+func (v *viewResolver) textOf(e syntax.Expr) string {
+	return v.d.Set.File(e.Span().Start).Slice(e.Span().Start, e.Span().End)
+}
+
+// passed gives a body one local for every value of an event.
+func (v *viewResolver) passed(out *Body, sig []types.Param) []types.Expr {
+	var given []types.Expr
+	for i, p := range sig {
+		l := &types.Local{Label: p.Name, Typ: p.Read(), Slot: i, At: out.At}
+		out.Params = append(out.Params, l)
+		given = append(given, types.NewRef(l, out.At))
+	}
+	out.Locals = len(sig)
+	return given
+}
+
+// payload checks that an event's values fit what they are passed on to.
+func (v *viewResolver) payload(at source.Span, takes, sig []types.Param, name string) {
+	for i, p := range takes {
+		switch {
+		case i >= len(sig) && !p.Optional:
+			v.errorf("payload-dropped", at, "%s needs %s, but the event does not carry it", name, p.Name).
+				Instead("give it: -> %s(...)", name)
+			return
+		case i < len(sig) && !types.Assignable(sig[i].Read(), p.Read()):
+			v.errorf("payload-differs", at, "%s takes %s for %s, but the event carries %s", name, types.Article(p.Read()), p.Name, types.Article(sig[i].Read())).
+				Instead("turn it: event(%s) -> %s(...)", sig[i].Name, name)
+			return
+		}
+	}
+}
+
+// forward resolves event -> forward, which reports an event upwards.
+func (v *viewResolver) forward(sc *scope, event string, s *syntax.Forward, sig []types.Param) *Body {
+	at := s.Span()
+	if s.Name != nil {
+		event, at = s.Name.Text, s.Name.Span()
+	}
+	m := v.component.Member(event)
+	if m == nil || m.Kind != Emits {
+		v.errorf("not-in-scope", at, "%s does not emit %s", v.component.Name, event).
+			Instead("declare it: emits %s%s", event, types.Params(sig))
+		return nil
+	}
+	m.Type()
+	out := &Body{At: s.Span()}
+	given := v.passed(out, sig)
+	v.payload(s.Span(), m.Sig, sig, "emit "+event)
+	out.Stmts = []Stmt{&Emit{syntax.At{Start: s.Start, Stop: s.Stop}, m, given[:min(len(given), len(m.Sig))]}}
+	return out
+}

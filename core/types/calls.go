@@ -1,0 +1,230 @@
+package types
+
+import (
+	"sort"
+
+	"lien/core/source"
+	"lien/core/syntax"
+)
+
+// call types f(args): a method, a function of the language, or a function
+// that the design has.
+func (c *Checker) call(e *syntax.Call, want Type) Expr {
+	switch fun := e.Fun.(type) {
+	case *syntax.Name:
+		if c.lookup(fun.Text) == nil {
+			if x, ok := c.Scope.Special(c, fun.Text, e); ok {
+				return x
+			}
+			if x, ok := c.builtin(fun.Text, e); ok {
+				return x
+			}
+		}
+	case *syntax.Dotted:
+		if x := c.mathCall(fun); x != nil {
+			return c.static(e, fun)
+		}
+		return c.methodCall(e, fun, want)
+	}
+	return c.apply(e, c.Expr(e.Fun, nil))
+}
+
+// apply calls a function-typed value in an expression: it must give a result.
+func (c *Checker) apply(e *syntax.Call, fun Expr) Expr {
+	f, args := c.Callee(e, fun)
+	if f == nil {
+		return unknown(e.Span())
+	}
+	if f.Result == Void {
+		c.Errorf("wrong-type", e.Span(), "%s is called here, but an expression changes nothing", nameOf(fun)).
+			Instead("call it in a handler or action: event -> %s(...)", nameOf(fun))
+		return unknown(e.Span())
+	}
+	return &Apply{typed{f.Result, e.Span()}, fun, args}
+}
+
+// Callee types the arguments of a call; it gives nil where fun cannot be called.
+func (c *Checker) Callee(e *syntax.Call, fun Expr) (*Func, []Expr) {
+	t := fun.Type()
+	if Under(t) == Any {
+		for _, a := range e.Args {
+			c.Expr(a, nil)
+		}
+		return nil, nil
+	}
+	t = c.present(fun, "it is called")
+	f, ok := Under(t).(*Func)
+	if !ok {
+		c.Errorf("wrong-type", e.Span(), "%s is %s, which cannot be called", nameOf(fun), Article(Widen(t))).Instead("write it without ( )")
+		return nil, nil
+	}
+	return f, c.Args(e.Args, e.Span(), f.Params, nameOf(fun))
+}
+
+func nameOf(e Expr) string {
+	if p, ok := pathOf(e); ok {
+		return p.root.Name() + p.rest
+	}
+	return "this"
+}
+
+// Args types arguments against parameters, and reports too few and too many.
+func (c *Checker) Args(args []syntax.Expr, at source.Span, params []Param, name string) []Expr {
+	list := make([]Expr, len(args))
+	for i, a := range args {
+		if i >= len(params) {
+			list[i] = c.Expr(a, nil)
+			continue
+		}
+		list[i] = c.Want(a, params[i].Read(), name+" takes for "+params[i].Name)
+	}
+	if len(args) > len(params) {
+		c.Errorf("payload-differs", args[len(params)].Span(), "%s takes %s, but %d are given", name, count(len(params), "value"), len(args)).
+			Instead("write %s%s", name, Params(params))
+	}
+	if len(args) < len(params) && !params[len(args)].Optional {
+		c.Errorf("payload-differs", at, "%s takes %s, but %s given", name, count(len(params), "value"), isAre(len(args))).
+			Instead("give %s too: %s%s", params[len(args)].Name, name, Params(params))
+	}
+	return list
+}
+
+func isAre(n int) string {
+	switch n {
+	case 0:
+		return "none is"
+	case 1:
+		return "1 is"
+	}
+	return count(n, "value") + " are"
+}
+
+var numberType = Type(Number)
+
+// builtin types String(x), Number(s), now() and fresh().
+func (c *Checker) builtin(name string, e *syntax.Call) (Expr, bool) {
+	call := func(t Type, params ...Param) Expr {
+		return &Builtin{typed: typed{t, e.Span()}, Name: name, Args: c.Args(e.Args, e.Span(), params, name)}
+	}
+	switch name {
+	case "String":
+		return call(String, Param{"x", Or(String, Number, Boolean), false}), true
+	case "Number":
+		return call(Or(Number, Null), Param{"s", String, false}), true
+	case "now", "fresh":
+		if !c.Moment {
+			c.Errorf("wrong-type", e.Span(), "%s() gives another value each time, so no view or derives can read it", name).
+				Instead("keep it in a cell: holds x = %s(), or set one in a handler", name)
+		}
+		return call(map[string]Type{"now": Number, "fresh": Key}[name]), true
+	}
+	return nil, false
+}
+
+// statics are the functions of Math and Array: how many numbers each takes.
+var statics = map[string][2]int{
+	"Math.min": {1, 99}, "Math.max": {1, 99}, "Math.round": {1, 1}, "Math.floor": {1, 1},
+	"Math.ceil": {1, 1}, "Math.abs": {1, 1}, "Math.trunc": {1, 1},
+}
+
+// mathCall is the name before the dot where it is Math or Array, and no name
+// of the design hides it.
+func (c *Checker) mathCall(d *syntax.Dotted) *syntax.Name {
+	n, ok := d.X.(*syntax.Name)
+	if ok && (n.Text == "Math" || n.Text == "Array") && c.lookup(n.Text) == nil {
+		return n
+	}
+	return nil
+}
+
+func (c *Checker) static(e *syntax.Call, d *syntax.Dotted) Expr {
+	name := d.X.(*syntax.Name).Text + "." + d.Name.Text
+	if name == "Array.from" {
+		return c.arrayFrom(e)
+	}
+	arity, ok := statics[name]
+	if !ok {
+		var names []string
+		for s := range statics {
+			names = append(names, s)
+		}
+		sort.Strings(names)
+		c.Errorf("not-in-scope", d.Span(), "there is no %s", name).Instead("%s", DidYouMean(name, names, "there are: "))
+		return unknown(e.Span())
+	}
+	var params []Param
+	for range min(arity[1], max(len(e.Args), arity[0])) {
+		params = append(params, Param{"a number", numberType, false})
+	}
+	return &Builtin{typed: typed{Number, e.Span()}, Name: name, Args: c.Args(e.Args, e.Span(), params, name)}
+}
+
+// arrayFrom types Array.from(n, i => e).
+func (c *Checker) arrayFrom(e *syntax.Call) Expr {
+	f := &Func{[]Param{{"i", Number, false}}, Any}
+	args := c.Args(e.Args, e.Span(), []Param{{"n", Number, false}, {"f", f, false}}, "Array.from")
+	elem := Type(Any)
+	if len(args) == 2 {
+		if l, ok := args[1].(*Lambda); ok {
+			elem = Widen(l.Body.Type())
+		}
+	}
+	return &Builtin{typed: typed{&List{elem}, e.Span()}, Name: "Array.from", Args: args}
+}
+
+// methodCall types x.m(args).
+func (c *Checker) methodCall(e *syntax.Call, d *syntax.Dotted, want Type) Expr {
+	x := c.Expr(d.X, nil)
+	t := x.Type()
+	if Under(t) == Any {
+		for _, a := range e.Args {
+			if _, arrow := a.(*syntax.Arrow); !arrow {
+				c.Expr(a, nil)
+			}
+		}
+		return unknown(e.Span())
+	}
+	optional := d.Optional && Nullable(t) || passesNull(x)
+	if optional {
+		t = NonNull(t)
+	} else {
+		t = c.present(x, "."+d.Name.Text+"() is called on it")
+	}
+	if !hasMethod(t, d.Name.Text) {
+		if _, instance := Under(t).(Instance); instance || FieldOf(t, d.Name.Text) != nil {
+			return c.apply(e, c.memberOf(d, x, t, optional))
+		}
+		c.noMethod(d, t)
+		return unknown(e.Span())
+	}
+	m := &Method{Recv: x, Name: d.Name.Text, Optional: optional}
+	result := c.method(m, e, t, want)
+	m.MayBeNull = Nullable(result)
+	if optional {
+		result = Or(result, Null)
+	}
+	m.typed = typed{result, e.Span()}
+	return m
+}
+
+func (c *Checker) noMethod(d *syntax.Dotted, t Type) {
+	name := d.Name.Text
+	f := c.Errorf("not-in-scope", d.Name.Span(), "%s has no method %s", Article(Widen(t)), name)
+	if write, ok := foreignMethods[name]; ok {
+		f.Instead("%s", write)
+		return
+	}
+	f.Instead("%s", DidYouMean(name, methodsOf(t), "its methods are: "))
+}
+
+// foreignMethods says what to write for methods that change a list in place.
+var foreignMethods = map[string]string{
+	"push":    "lists never change; write list = [...list, item]",
+	"unshift": "lists never change; write list = [item, ...list]",
+	"pop":     "lists never change; write list = list.slice(0, -1)",
+	"shift":   "lists never change; write list = list.slice(1)",
+	"splice":  "lists never change; write list = list.filter((x, i) => ...)",
+	"sort":    "write toSorted((a, b) => ...), which gives a new list",
+	"reverse": "write toReversed(), which gives a new list",
+	"forEach": "write for (x of list) ... in a handler, or each x in list in a view",
+}

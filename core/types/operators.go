@@ -1,0 +1,236 @@
+package types
+
+import (
+	"lien/core/finding"
+	"lien/core/syntax"
+	"lien/core/value"
+)
+
+func (c *Checker) binary(e *syntax.Binary, want Type) Expr {
+	switch e.Op {
+	case syntax.And, syntax.Or:
+		return c.logical(e)
+	case syntax.Coalesce:
+		return c.coalesce(e, want)
+	case syntax.Equal, syntax.NotEqual:
+		return c.equality(e)
+	case syntax.Less, syntax.LessEq, syntax.Greater, syntax.GreaterEq:
+		x, y := c.Expr(e.X, nil), c.Expr(e.Y, nil)
+		c.alike(e, x, y, e.Op.String()+" compares")
+		return &Binary{typed{Boolean, e.Span()}, e.Op, x, y}
+	case syntax.Plus:
+		x, y := c.Expr(e.X, nil), c.Expr(e.Y, nil)
+		t := c.alike(e, x, y, "+ adds")
+		return &Binary{typed{t, e.Span()}, e.Op, x, y}
+	}
+	x := c.Want(e.X, Number, e.Op.String()+" takes")
+	y := c.Want(e.Y, Number, e.Op.String()+" takes")
+	return &Binary{typed{Number, e.Span()}, e.Op, x, y}
+}
+
+// alike checks the sides of + and <, which are two numbers or two strings.
+func (c *Checker) alike(e *syntax.Binary, x, y Expr, what string) Type {
+	a, b := Widen(c.present(x, what+" two values")), Widen(c.present(y, what+" two values"))
+	switch {
+	case a == Any || b == Any:
+		return Any
+	case Assignable(a, Number) && Assignable(b, Number):
+		return Number
+	case Assignable(a, String) && Assignable(b, String):
+		return String
+	}
+	f := c.Errorf("wrong-type", e.Span(), "%s two numbers or two strings, but here are %s and %s", what, Article(a), Article(b))
+	if e.Op == syntax.Plus && (Assignable(a, String) || Assignable(b, String)) {
+		f.Instead("put them into one template: `${...}${...}`")
+		return String
+	}
+	f.Instead("turn one side into the type of the other")
+	return Any
+}
+
+func (c *Checker) logical(e *syntax.Binary) Expr {
+	x := c.Want(e.X, Boolean, e.Op.String()+" joins conditions: each side is")
+	facts := c.Facts
+	c.Facts = facts.Assume(x, e.Op == syntax.And)
+	y := c.Want(e.Y, Boolean, e.Op.String()+" joins conditions: each side is")
+	c.Facts = facts
+	return &Binary{typed{Boolean, e.Span()}, e.Op, x, y}
+}
+
+func (c *Checker) coalesce(e *syntax.Binary, want Type) Expr {
+	x := c.Expr(e.X, want)
+	if want == nil && !Nullable(x.Type()) {
+		want = x.Type()
+	}
+	facts := c.Facts
+	c.Facts = facts.equal(x, &Const{typed{Null, e.Span()}, value.Null{}}, true)
+	y := c.Expr(e.Y, want)
+	c.Facts = facts
+	if t := x.Type(); !Nullable(t) && t != Any {
+		c.note(e, "the left side of ?? is never null, so the right side is never used").Instead("remove ?? and what follows it")
+	}
+	return &Binary{typed{join(NonNull(x.Type()), y.Type()), e.Span()}, e.Op, x, y}
+}
+
+func (c *Checker) note(e *syntax.Binary, format string, args ...any) *finding.Finding {
+	f := finding.New("always-so", finding.Note, e.Span(), format, args...)
+	c.Report(f)
+	return f
+}
+
+func (c *Checker) equality(e *syntax.Binary) Expr {
+	x := c.Expr(e.X, nil)
+	y := c.Expr(e.Y, x.Type())
+	a, b := x.Type(), y.Type()
+	switch {
+	case a == Any || b == Any:
+	case !Storable(a) || !Storable(b):
+		if !Nullable(a) && !Nullable(b) {
+			c.Errorf("wrong-type", e.Span(), "functions and instances cannot be compared").Instead("compare what they say: a field or a member")
+		}
+	case Under(b) == Null && !Nullable(a) || Under(a) == Null && !Nullable(b):
+		c.note(e, "%s is never null, so this is always %v", Article(Widen(a)), e.Op == syntax.NotEqual).Instead("remove the test")
+	case !Comparable(Widen(a), Widen(b)):
+		c.Errorf("wrong-type", e.Span(), "%s never equals %s", Article(Widen(a)), Article(Widen(b))).Instead("compare values of one type")
+	case !Comparable(a, b):
+		c.unequal(e, a, b)
+	}
+	return &Binary{typed{Boolean, e.Span()}, e.Op, x, y}
+}
+
+// unequal reports a literal that is none of the values that the other side can have.
+func (c *Checker) unequal(e *syntax.Binary, a, b Type) {
+	lit, other := b, a
+	if _, ok := lit.(Literal); !ok {
+		lit, other = a, b
+	}
+	var names []string
+	for _, m := range Members(other) {
+		names = append(names, m.String())
+	}
+	c.Errorf("wrong-type", e.Span(), "%s is not one of %s", lit, other).
+		Instead("%s", DidYouMean(lit.String(), names, "it can be: "))
+}
+
+func (c *Checker) dotted(e *syntax.Dotted) Expr {
+	if m := c.mathCall(e); m != nil {
+		c.Errorf("wrong-type", e.Span(), "a function of Math is called").Instead("write Math.%s(...)", e.Name.Text)
+		return unknown(e.Span())
+	}
+	x := c.Expr(e.X, nil)
+	t := x.Type()
+	optional := e.Optional || passesNull(x)
+	if Under(t) == Any {
+		return unknown(e.Span())
+	}
+	if optional && !Nullable(t) {
+		optional = false
+	}
+	if !optional {
+		t = c.present(x, "."+e.Name.Text+" is read from it")
+	} else {
+		t = NonNull(t)
+	}
+	result := c.memberOf(e, x, t, optional)
+	return c.refine(result)
+}
+
+// memberOf reads a field of a record, a member of an instance, or length.
+func (c *Checker) memberOf(e *syntax.Dotted, x Expr, t Type, optional bool) Expr {
+	name := e.Name.Text
+	read := func(t Type) typed {
+		if optional {
+			t = Or(t, Null)
+		}
+		return typed{t, e.Span()}
+	}
+	if in, ok := Under(t).(Instance); ok {
+		if m := in.Of.Reach(name); m != nil {
+			return &Select{read(m.Type()), x, m, optional}
+		}
+		c.Errorf("not-in-scope", e.Name.Span(), "%s has no %s that can be read here", in, name).
+			Instead("%s", DidYouMean(name, in.Of.Reachable(), "it has: "))
+		return unknown(e.Span())
+	}
+	if name == "length" && (isList(t) || Assignable(t, String)) {
+		return &Method{typed: read(Number), Recv: x, Name: name, Optional: optional}
+	}
+	if ft := FieldOf(t, name); ft != nil {
+		return &Dot{read(ft), x, name, optional}
+	}
+	c.noField(e, t)
+	return unknown(e.Span())
+}
+
+// passesNull says whether x is null only where a ?. in it met null: what
+// follows is then skipped too, as in ECMAScript's optional chains.
+func passesNull(x Expr) bool {
+	switch x := x.(type) {
+	case *Dot:
+		if t := FieldOf(NonNull(x.X.Type()), x.Name); t != nil {
+			return x.Optional && !Nullable(t)
+		}
+	case *Select:
+		return x.Optional && !Nullable(x.Member.Type())
+	case *Method:
+		return x.Optional && !x.MayBeNull
+	}
+	return false
+}
+
+// FieldOf is the type of a field that every member of t has, or nil.
+func FieldOf(t Type, name string) Type {
+	var list []Type
+	for _, m := range Members(t) {
+		r, ok := Under(m).(*Record)
+		if !ok {
+			return nil
+		}
+		f, ok := r.Field(name)
+		if !ok {
+			return nil
+		}
+		list = append(list, f.Read())
+	}
+	return Or(list...)
+}
+
+func (c *Checker) noField(e *syntax.Dotted, t Type) {
+	name := e.Name.Text
+	if hasMethod(t, name) {
+		c.Errorf("wrong-type", e.Span(), "%s is a method", name).Instead("call it: .%s(...)", name)
+		return
+	}
+	var names []string
+	for _, m := range Members(t) {
+		if r, ok := Under(m).(*Record); ok {
+			for _, f := range r.Fields {
+				names = append(names, f.Name)
+			}
+		}
+	}
+	if names == nil {
+		names = methodsOf(t)
+	}
+	c.Errorf("not-in-scope", e.Name.Span(), "%s has no field %s", Article(t), name).
+		Instead("%s", DidYouMean(name, names, "it has: "))
+}
+
+func (c *Checker) index(e *syntax.Index) Expr {
+	x := c.Expr(e.X, nil)
+	i := c.Want(e.I, Number, "an index is")
+	t := NonNull(x.Type())
+	if !e.Optional {
+		t = c.present(x, "[ ] is read from it")
+	}
+	switch l, ok := Under(t).(*List); {
+	case ok:
+		return &At{typed{Or(l.Elem, Null), e.Span()}, x, i, e.Optional}
+	case t == Any:
+	case Assignable(t, String):
+		c.Errorf("wrong-type", e.Span(), "[ ] reads lists").Instead("write .at(i) or .slice(i, i + 1)")
+	default:
+		c.Errorf("wrong-type", e.Span(), "[ ] reads lists, but this is %s", Article(t)).Instead("write .name for a field")
+	}
+	return unknown(e.Span())
+}

@@ -1,0 +1,177 @@
+package value
+
+// List is a sequence kept as a tree of leaves with up to 32 items. Replacing
+// one item copies one path of the tree and shares the rest.
+type List struct {
+	n     int
+	depth int // levels of inner nodes above the leaves
+	root  *node
+}
+
+const (
+	bits = 5
+	wide = 1 << bits
+)
+
+type node struct {
+	kids []*node // inner
+	leaf []Value
+}
+
+// Empty is the list without items.
+var Empty = &List{root: &node{}}
+
+// NewList is a list of the items; it keeps the slice.
+func NewList(items []Value) *List {
+	if len(items) == 0 {
+		return Empty
+	}
+	var level []*node
+	for i := 0; i < len(items); i += wide {
+		level = append(level, &node{leaf: items[i:min(i+wide, len(items)):min(i+wide, len(items))]})
+	}
+	return treeOf(level, len(items))
+}
+
+// treeOf builds the inner nodes above full leaves, of which only the last may be short.
+func treeOf(level []*node, n int) *List {
+	depth := 0
+	for len(level) > 1 {
+		var up []*node
+		for i := 0; i < len(level); i += wide {
+			up = append(up, &node{kids: level[i:min(i+wide, len(level))]})
+		}
+		level = up
+		depth++
+	}
+	return &List{n, depth, level[0]}
+}
+
+// Len is the number of items.
+func (l *List) Len() int { return l.n }
+
+// At is item i, which must be there.
+func (l *List) At(i int) Value {
+	n := l.root
+	for d := l.depth; d > 0; d-- {
+		n = n.kids[i>>(bits*d)&(wide-1)]
+	}
+	return n.leaf[i&(wide-1)]
+}
+
+// With is the list with item i, which must be there, replaced.
+func (l *List) With(i int, v Value) *List {
+	return &List{l.n, l.depth, replaced(l.root, l.depth, i, v)}
+}
+
+func replaced(n *node, depth, i int, v Value) *node {
+	at := i >> (bits * depth) & (wide - 1)
+	if depth == 0 {
+		leaf := append([]Value(nil), n.leaf...)
+		leaf[at] = v
+		return &node{leaf: leaf}
+	}
+	kids := append([]*node(nil), n.kids...)
+	kids[at] = replaced(kids[at], depth-1, i, v)
+	return &node{kids: kids}
+}
+
+// Items are all items; the slice must not be changed.
+func (l *List) Items() []Value {
+	if l.depth == 0 {
+		return l.root.leaf
+	}
+	items := make([]Value, 0, l.n)
+	l.leaves(func(leaf []Value) { items = append(items, leaf...) })
+	return items
+}
+
+func (l *List) leaves(visit func([]Value)) {
+	var walk func(n *node, depth int)
+	walk = func(n *node, depth int) {
+		if depth == 0 {
+			visit(n.leaf)
+			return
+		}
+		for _, k := range n.kids {
+			walk(k, depth-1)
+		}
+	}
+	walk(l.root, l.depth)
+}
+
+// Map is the list of f's results. Leaves in which nothing changes are shared.
+func (l *List) Map(f func(i int, v Value) Value) *List {
+	if l.n == 0 {
+		return l
+	}
+	var level []*node
+	i, changed := 0, false
+	var walk func(n *node, depth int)
+	walk = func(n *node, depth int) {
+		for _, k := range n.kids {
+			walk(k, depth-1)
+		}
+		if depth > 0 {
+			return
+		}
+		out := n
+		for j, v := range n.leaf {
+			w := f(i, v)
+			i++
+			if w == v {
+				continue
+			}
+			if out == n {
+				out = &node{leaf: append([]Value(nil), n.leaf...)}
+				changed = true
+			}
+			out.leaf[j] = w
+		}
+		level = append(level, out)
+	}
+	walk(l.root, l.depth)
+	if !changed {
+		return l
+	}
+	return treeOf(level, l.n)
+}
+
+// Changes visits the places in which two lists of the same length differ,
+// without entering the parts they share, and stops when visit says false. It
+// reports false where the lists differ in length.
+func (l *List) Changes(o *List, visit func(i int, was, is Value) bool) bool {
+	if l.n != o.n || l.depth != o.depth {
+		return false
+	}
+	var walk func(a, b *node, depth, base int) bool
+	walk = func(a, b *node, depth, base int) bool {
+		if a == b {
+			return true
+		}
+		if depth == 0 {
+			for i := range a.leaf {
+				if a.leaf[i] != b.leaf[i] && !visit(base+i, a.leaf[i], b.leaf[i]) {
+					return false
+				}
+			}
+			return true
+		}
+		for i := range a.kids {
+			if !walk(a.kids[i], b.kids[i], depth-1, base+i<<(bits*depth)) {
+				return false
+			}
+		}
+		return true
+	}
+	return walk(l.root, o.root, l.depth, 0)
+}
+
+func (l *List) equal(o *List) bool {
+	same := true
+	ok := l.Changes(o, func(_ int, was, is Value) bool {
+		same = Equal(was, is)
+		return same
+	})
+	return ok && same
+}

@@ -1,0 +1,110 @@
+package value
+
+import (
+	"encoding/json"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+)
+
+// Text is v as a template or String() prints it. Lists and records have no
+// text of their own in the language; they print as Show does.
+func Text(v Value) string {
+	switch v := v.(type) {
+	case String:
+		return string(v)
+	default:
+		return Show(v)
+	}
+}
+
+// Show prints v as the language would write it.
+func Show(v Value) string {
+	var out strings.Builder
+	show(&out, v)
+	return out.String()
+}
+
+// Brief is Show cut in the middle of what is longer than width characters.
+func Brief(v Value, width int) string {
+	s := Show(v)
+	if utf8.RuneCountInString(s) <= width {
+		return s
+	}
+	r := []rune(s)
+	tail := width / 3
+	return string(r[:width-tail-1]) + "…" + string(r[len(r)-tail:])
+}
+
+func show(out *strings.Builder, v Value) {
+	switch v := v.(type) {
+	case Null:
+		out.WriteString("null")
+	case Bool:
+		out.WriteString(strconv.FormatBool(bool(v)))
+	case Number:
+		out.WriteString(FormatNumber(float64(v)))
+	case String:
+		quoted, _ := json.Marshal(string(v))
+		out.Write(quoted)
+	case Key:
+		out.WriteString("k" + strconv.FormatUint(uint64(v), 10))
+	case *List:
+		out.WriteByte('[')
+		for i, x := range v.Items() {
+			if i > 0 {
+				out.WriteString(", ")
+			}
+			show(out, x)
+		}
+		out.WriteByte(']')
+	case *Record:
+		showRecord(out, v)
+	case interface{ String() string }:
+		out.WriteString(v.String())
+	}
+}
+
+func showRecord(out *strings.Builder, r *Record) {
+	if len(r.Names) == 0 {
+		out.WriteString("{}")
+		return
+	}
+	for i, n := range r.Names {
+		if i == 0 {
+			out.WriteString("{ ")
+		} else {
+			out.WriteString(", ")
+		}
+		out.WriteString(n + ": ")
+		show(out, r.Values[i])
+	}
+	out.WriteString(" }")
+}
+
+// JSON is v as encoding/json takes it; keys, functions and instances are strings.
+func JSON(v Value) any {
+	switch v := v.(type) {
+	case Null:
+		return nil
+	case Bool:
+		return bool(v)
+	case Number:
+		return float64(v)
+	case String:
+		return string(v)
+	case *List:
+		items := make([]any, 0, v.Len())
+		for _, x := range v.Items() {
+			items = append(items, JSON(x))
+		}
+		return items
+	case *Record:
+		fields := make(map[string]any, len(v.Names))
+		for i, n := range v.Names {
+			fields[n] = JSON(v.Values[i])
+		}
+		return fields
+	}
+	return Show(v)
+}
