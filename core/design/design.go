@@ -240,3 +240,11 @@ type Step struct {
 	Event *Member // of reports
 	Steps []*Step
 }
+
+// Text is the source text of a span.
+func (d *Design) Text(at source.Span) string {
+	if f := d.Set.File(at.Start); f != nil {
+		return f.Slice(at.Start, at.End)
+	}
+	return ""
+}

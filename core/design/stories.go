@@ -225,3 +225,12 @@ func (r *resolver) target(t *syntax.Target) {
 		r.target(t.In)
 	}
 }
+
+// Sides are the two sides of a comparison, as units of their own.
+func Sides(u *Unit) (x, y *Unit, ok bool) {
+	b, ok := u.Expr.(*types.Binary)
+	if !ok || b.Type() != types.Boolean || b.Op == syntax.And || b.Op == syntax.Or {
+		return nil, nil, false
+	}
+	return &Unit{b.X, u.Locals}, &Unit{b.Y, u.Locals}, true
+}

@@ -1,0 +1,138 @@
+// Package cli is the command line: it reads flags, calls the core and prints.
+// What is right or wrong about a design is decided in the core alone.
+package cli
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+
+	"github.com/urfave/cli/v3"
+)
+
+// Version is the program's version.
+const Version = "0.1.0"
+
+// Streams are where the program reads and writes.
+type Streams struct {
+	In       io.Reader
+	Out, Err io.Writer
+}
+
+// Exit statuses.
+const (
+	statusOK       = 0
+	statusFailed   = 1 // findings at error level, a failed scenario, a broken law
+	statusUnusable = 2 // wrong usage, or input that cannot be read
+)
+
+// failed ends a command that did its work and found something wrong. What it
+// found has been printed.
+var failed = errors.New("failed")
+
+// usageError is wrong usage: what is wrong, and what to write.
+type usageError struct{ what, write string }
+
+func (e *usageError) Error() string { return e.what }
+
+func usagef(write, format string, args ...any) error {
+	return &usageError{fmt.Sprintf(format, args...), write}
+}
+
+// Main runs the program and gives its exit status.
+func Main(ctx context.Context, args []string, s Streams) int {
+	err := app(s).Run(ctx, args)
+	switch {
+	case err == nil:
+		return statusOK
+	case errors.Is(err, failed):
+		return statusFailed
+	}
+	fmt.Fprintln(s.Err, "lien: "+err.Error())
+	var usage *usageError
+	if errors.As(err, &usage) && usage.write != "" {
+		fmt.Fprintln(s.Err, "  "+usage.write)
+	}
+	return statusUnusable
+}
+
+func app(s Streams) *cli.Command {
+	root := &cli.Command{
+		Name:      "lien",
+		Usage:     "designs of how components hold and share state: read, checked, run, mapped",
+		Version:   Version,
+		Reader:    s.In,
+		Writer:    s.Out,
+		ErrWriter: s.Err,
+		Suggest:   true,
+
+		EnableShellCompletion:           true,
+		ConfigureShellCompletionCommand: showCompletion,
+		CustomRootCommandHelpTemplate:   rootHelp,
+		ExitErrHandler:                  func(context.Context, *cli.Command, error) {},
+		OnUsageError:                    onUsageError,
+		Action: func(_ context.Context, c *cli.Command) error {
+			if name := c.Args().First(); name != "" {
+				return unknownCommand(c, name)
+			}
+			return cli.ShowRootCommandHelp(c)
+		},
+	}
+	t := &terminal{Streams: s}
+	root.Commands = []*cli.Command{
+		demoCommand(t), newCommand(t), checkCommand(t), mapCommand(t), testCommand(t), fmtCommand(t), manCommand(t),
+	}
+	for _, c := range root.Commands {
+		c.OnUsageError = onUsageError
+		c.CustomHelpTemplate = commandHelp
+		c.Flags = append(c.Flags, colorFlag())
+	}
+	return root
+}
+
+func onUsageError(_ context.Context, c *cli.Command, err error, _ bool) error {
+	msg := strings.TrimPrefix(err.Error(), "flag provided but not defined: ")
+	if msg != err.Error() {
+		name := strings.TrimLeft(msg, "-")
+		write := "see lien help " + c.Name
+		if near := nearestFlag(c, name); near != "" {
+			write = "did you mean --" + near + "?"
+		}
+		return usagef(write, "there is no option --%s for lien %s", name, c.Name)
+	}
+	return usagef("see lien help "+c.Name, "%s", err)
+}
+
+func unknownCommand(c *cli.Command, name string) error {
+	var names []string
+	for _, sub := range c.Commands {
+		if !sub.Hidden {
+			names = append(names, sub.Name)
+		}
+	}
+	return usagef(didYouMean(name, names, "the commands are: "), "there is no command %s", name)
+}
+
+const rootHelp = `lien - {{.Usage}}
+
+  lien COMMAND [DESIGN] [options]
+
+DESIGN is a .lien file or a folder of them; the current folder when left out.
+
+Commands, in the order in which people work:
+{{range .VisibleCommands}}  {{printf "%-12s" .Name}}{{.Usage}}
+{{end}}
+lien help COMMAND shows its options and an example; lien demo shows it all at work.
+`
+
+const commandHelp = `lien {{.Name}} - {{.Usage}}
+
+  lien {{.Name}}{{if .VisibleFlags}} [options]{{end}} {{.ArgsUsage}}
+{{if .VisibleFlags}}
+Options:
+{{range .VisibleFlags}}  {{.}}
+{{end}}{{end}}
+{{.Description}}
+`

@@ -1,0 +1,168 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"github.com/urfave/cli/v3"
+
+	"lien/core/check"
+	"lien/core/design"
+	"lien/core/finding"
+	"lien/core/source"
+)
+
+func checkCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "check",
+		Usage:     "does the design hold together?",
+		ArgsUsage: "[DESIGN]",
+		Flags: []cli.Flag{
+			formatFlag("text", "json", "sarif"),
+			&cli.StringSliceFlag{Name: "level", Usage: "set the level of a rule: `RULE=LEVEL`, where LEVEL is error, warning, note or off"},
+			&cli.BoolFlag{Name: "fix", Usage: "make the edits that mend what one edit can mend"},
+			&cli.StringFlag{Name: "why", Usage: "tell why `RULE` matters, with a wrong and a right example; \"list\" names the rules"},
+		},
+		Description: `Reads the design and looks for mistakes in names, types, links and ownership.
+Errors keep a design from running; warnings and notes do not.
+A comment "// meant RULE: reason", above a line or behind it, says that a finding is on purpose.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien check kiln
+  lien check --why copy-goes-stale`,
+		Action: func(_ context.Context, c *cli.Command) error { return runCheck(t, c) },
+	}
+}
+
+func runCheck(t *terminal, c *cli.Command) error {
+	if err := t.setColor(c); err != nil {
+		return err
+	}
+	if rule := c.String("why"); rule != "" {
+		return t.why(rule)
+	}
+	o, err := levels(c.StringSlice("level"))
+	if err != nil {
+		return err
+	}
+	d, err := load(c)
+	if err != nil {
+		return err
+	}
+	list := check.Run(d, o)
+	if c.Bool("fix") {
+		if d, list, err = fix(t, c, d, list, o); err != nil {
+			return err
+		}
+	}
+	if err := t.printFindings(c.String("format"), d, list); err != nil {
+		return err
+	}
+	if finding.Failed(list) {
+		return failed
+	}
+	return nil
+}
+
+func (t *terminal) printFindings(format string, d *design.Design, list []*finding.Finding) error {
+	switch format {
+	case "json":
+		return t.json(findingsJSON(d, list))
+	case "sarif":
+		return t.json(sarif(d, list))
+	}
+	t.findings(d, list)
+	if len(list) > 0 {
+		t.printf("\n")
+	}
+	t.printf("%s: %s\n", sizeOf(d), summary(list))
+	return nil
+}
+
+// sizeOf says what was read: "2 components in 1 file".
+func sizeOf(d *design.Design) string {
+	return count(len(d.Components), "component") + " in " + count(len(d.Files), "file")
+}
+
+// levels reads --level RULE=LEVEL.
+func levels(list []string) (check.Options, error) {
+	o := check.Options{Levels: map[string]finding.Level{}, Off: map[string]bool{}}
+	for _, s := range list {
+		rule, name, ok := strings.Cut(s, "=")
+		level, known := finding.ParseLevel(name)
+		page := check.Page(rule)
+		switch {
+		case !ok:
+			return o, usagef("write --level RULE=error, such as --level never-used=error", "--level takes RULE=LEVEL, not %q", s)
+		case page == nil:
+			return o, usagef(didYouMean(rule, check.Rules(), "the rules are: "), "there is no rule %s", rule)
+		case page.Level == finding.Error && name != "error":
+			return o, usagef("mend it: a design with this mistake cannot run", "the level of %s cannot be changed", rule)
+		case name == "off":
+			o.Off[rule] = true
+		case !known:
+			return o, usagef("write error, warning, note or off", "there is no level %q", name)
+		default:
+			o.Levels[rule] = level
+		}
+	}
+	return o, nil
+}
+
+// why prints the page of a rule.
+func (t *terminal) why(rule string) error {
+	if rule == "list" {
+		for _, r := range check.Rules() {
+			p := check.Page(r)
+			t.printf("%s %s %s\n", pad(r, 22), pad(p.Level.String(), 8), cut(p.Why, t.width()-32))
+		}
+		return nil
+	}
+	p := check.Page(rule)
+	if p == nil {
+		return usagef(didYouMean(rule, check.Rules(), "the rules are: "), "there is no rule %s", rule)
+	}
+	t.printf("%s (%s)\n\n", t.paint(bold, rule), p.Level)
+	for _, line := range wrap(p.Why, t.width()-2) {
+		t.printf("  %s\n", line)
+	}
+	for _, part := range []struct{ title, text string }{{"Wrong", p.Wrong}, {"Right", p.Right}} {
+		t.printf("\n%s\n", t.paint(bold, part.title))
+		for _, line := range strings.Split(strings.TrimRight(part.text, "\n"), "\n") {
+			t.printf("  %s\n", strings.TrimRight(strings.Replace(line, "// HERE", "// <- here", 1), " "))
+		}
+	}
+	return nil
+}
+
+// fix makes the edits of the findings that have one, and checks again.
+func fix(t *terminal, c *cli.Command, d *design.Design, list []*finding.Finding, o check.Options) (*design.Design, []*finding.Finding, error) {
+	edits := map[*source.File][]finding.Edit{}
+	for _, f := range list {
+		if f.Fix != nil {
+			for _, e := range f.Fix.Edits {
+				file := d.Set.File(e.Start)
+				edits[file] = append(edits[file], e)
+			}
+		}
+	}
+	mended := 0
+	for _, file := range d.Set.Files() {
+		if len(edits[file]) == 0 {
+			continue
+		}
+		text, n := finding.Apply(file.Text, file.Pos(0), edits[file])
+		if err := writeWhole(file.Name, []byte(text)); err != nil {
+			return nil, nil, usagef("", "%s cannot be written: %v", file.Name, err)
+		}
+		mended += n
+	}
+	fmt.Fprintf(t.Err, "lien: mended %s\n", count(mended, "place"))
+	d, err := load(c)
+	if err != nil {
+		return nil, nil, err
+	}
+	return d, check.Run(d, o), nil
+}

@@ -1,0 +1,261 @@
+package cli
+
+import (
+	"context"
+	"strings"
+
+	"github.com/urfave/cli/v3"
+
+	"lien/core/design"
+	"lien/core/links"
+	"lien/core/source"
+)
+
+func mapCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "map",
+		Usage:     "who holds, shows and changes each cell, and how does it travel?",
+		ArgsUsage: "[DESIGN]",
+		Flags: []cli.Flag{
+			formatFlag("text", "json"),
+			&cli.StringFlag{Name: "of", Usage: "only `NAME`: a component, or component.cell with every place on its way"},
+		},
+		Description: `For every cell: its holder, what shows it and what changes it. An arrow tells
+how the value gets there: ↓ linked down to a child, ↑ reported up to a parent,
+· a call on the way.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien map kiln
+  lien map kiln --of kiln-room.wares`,
+		Action: func(_ context.Context, c *cli.Command) error { return runMap(t, c) },
+	}
+}
+
+func runMap(t *terminal, c *cli.Command) error {
+	if err := t.setColor(c); err != nil {
+		return err
+	}
+	d, err := loadRunnable(t, c)
+	if err != nil {
+		return err
+	}
+	g := links.Of(d)
+	cells, detail, err := pick(d, g, c.String("of"))
+	if err != nil {
+		return err
+	}
+	if c.String("format") == "json" {
+		return t.json(mapJSON(d, g, cells))
+	}
+	t.mapText(d, g, cells, detail)
+	return nil
+}
+
+// pick chooses the cells that a name speaks of: all, a component's, or one.
+func pick(d *design.Design, g *links.Graph, name string) ([]*design.Member, bool, error) {
+	all := g.Cells()
+	if name == "" {
+		return all, false, nil
+	}
+	var list []*design.Member
+	var names []string
+	for _, m := range all {
+		full := m.Owner.Name + "." + m.Label
+		names = append(names, full)
+		if full == name || m.Owner.Name == name {
+			list = append(list, m)
+		}
+	}
+	if len(list) == 0 && d.Component(name) == nil {
+		for _, c := range d.Components {
+			names = append(names, c.Name)
+		}
+		return nil, false, usagef(didYouMean(name, names, "the cells and components are: "), "there is no cell or component %s", name)
+	}
+	return list, strings.Contains(name, "."), nil
+}
+
+func (t *terminal) mapText(d *design.Design, g *links.Graph, cells []*design.Member, detail bool) {
+	if len(cells) == 0 {
+		t.printf("no cell is held here\n")
+	}
+	for i, m := range cells {
+		if i > 0 {
+			t.printf("\n")
+		}
+		j := g.Journey(m)
+		t.printf("%s holds %s\n", t.paint(bold, m.Owner.Name), t.heading(d, m))
+		t.paths(d, "shown", j.Shown, detail)
+		t.paths(d, "changed", j.Changed, detail)
+		if detail {
+			if n := passersBy(g, j); len(n) > 0 {
+				t.printf("  %s  %s\n", pad("passed", 7), "on by "+strings.Join(n, ", ")+", which neither shows nor changes it")
+			}
+		}
+	}
+}
+
+// heading is a cell's declaration and where it stands.
+func (t *terminal) heading(d *design.Design, m *design.Member) string {
+	text := m.Label + ": " + m.Type().String()
+	if m.Aside {
+		text = "aside " + text
+	}
+	return text + "  " + t.paint(dim, short(d, m.At))
+}
+
+func short(d *design.Design, at source.Span) string {
+	p := d.Set.Position(at.Start)
+	p.Column = 0
+	return strings.TrimSuffix(p.String(), ":0")
+}
+
+// passersBy are the components that the value only goes through.
+func passersBy(g *links.Graph, j *links.Journey) []string {
+	end := map[string]bool{j.Cell.Owner.Name: true}
+	for _, p := range append(append([]*links.Path(nil), j.Shown...), j.Changed...) {
+		end[p.Component.Name] = true
+	}
+	var list []string
+	seen := map[string]bool{}
+	for _, p := range j.Shown {
+		for _, h := range p.Hops {
+			name, _, _ := strings.Cut(h.To, ".")
+			if !end[name] && !seen[name] {
+				seen[name] = true
+				list = append(list, name)
+			}
+		}
+	}
+	return list
+}
+
+// group is the paths that end in one component by the same hops.
+type group struct {
+	component string
+	hops      []links.Hop
+	whats     []string
+	at        source.Span
+}
+
+// grouped joins paths that differ only in what is at their end.
+func grouped(d *design.Design, paths []*links.Path, detail bool) []group {
+	var list []group
+	for _, p := range paths {
+		what := p.What
+		if detail {
+			what += " (" + short(d, p.At) + ")"
+		}
+		if n := len(list) - 1; n >= 0 && list[n].component == p.Component.Name && sameHops(list[n].hops, p.Hops) {
+			if !contains(list[n].whats, what) {
+				list[n].whats = append(list[n].whats, what)
+			}
+			continue
+		}
+		list = append(list, group{p.Component.Name, p.Hops, []string{what}, p.At})
+	}
+	return list
+}
+
+func contains(list []string, s string) bool {
+	for _, x := range list {
+		if x == s {
+			return true
+		}
+	}
+	return false
+}
+
+func sameHops(a, b []links.Hop) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	for i := range a {
+		if a[i] != b[i] {
+			return false
+		}
+	}
+	return true
+}
+
+var arrows = map[string]string{"down": "↓", "up": "↑", "call": "·"}
+
+func (t *terminal) paths(d *design.Design, label string, paths []*links.Path, detail bool) {
+	if len(paths) == 0 {
+		t.printf("  %s  %s\n", pad(label, 7), t.paint(dim, "nowhere"))
+		return
+	}
+	width := 0
+	for _, g := range grouped(d, paths, detail) {
+		width = max(width, len(g.component))
+	}
+	for _, g := range grouped(d, paths, detail) {
+		indent := strings.Repeat(" ", 11+width+2)
+		for i, line := range wrap(strings.Join(g.whats, ", "), max(24, t.width()-len(indent))) {
+			if i == 0 {
+				t.printf("  %s  %s  %s\n", pad(label, 7), pad(g.component, width), line)
+				continue
+			}
+			t.printf("%s%s\n", indent, line)
+		}
+		label = ""
+		for _, h := range g.hops {
+			where := ""
+			if detail {
+				where = "  " + t.paint(dim, short(d, h.At))
+			}
+			text := h.Text
+			if h.Kind == "up" {
+				name, _, _ := strings.Cut(h.To, ".")
+				text = name + " " + text
+			}
+			t.printf("%s%s %s%s\n", indent, t.paint(blue, arrows[h.Kind]), cut(text, t.width()-len(indent)-2), where)
+		}
+	}
+}
+
+type pathJSON struct {
+	Component string    `json:"component"`
+	What      string    `json:"what"`
+	At        spanJSON  `json:"at"`
+	Hops      []hopJSON `json:"hops"`
+}
+
+type hopJSON struct {
+	Kind string   `json:"kind"`
+	Text string   `json:"text"`
+	To   string   `json:"to"`
+	At   spanJSON `json:"at"`
+}
+
+type cellJSON struct {
+	Holder  string     `json:"holder"`
+	Cell    string     `json:"cell"`
+	Type    string     `json:"type"`
+	Aside   bool       `json:"aside"`
+	At      spanJSON   `json:"at"`
+	Shown   []pathJSON `json:"shown"`
+	Changed []pathJSON `json:"changed"`
+}
+
+func mapJSON(d *design.Design, g *links.Graph, cells []*design.Member) any {
+	out := []cellJSON{}
+	for _, m := range cells {
+		j := g.Journey(m)
+		out = append(out, cellJSON{m.Owner.Name, m.Label, m.Type().String(), m.Aside, spanOf(d, m.At), pathsJSON(d, j.Shown), pathsJSON(d, j.Changed)})
+	}
+	return map[string]any{"cells": out}
+}
+
+func pathsJSON(d *design.Design, paths []*links.Path) []pathJSON {
+	out := []pathJSON{}
+	for _, p := range paths {
+		hops := []hopJSON{}
+		for _, h := range p.Hops {
+			hops = append(hops, hopJSON{h.Kind, h.Text, h.To, spanOf(d, h.At)})
+		}
+		out = append(out, pathJSON{p.Component.Name, p.What, spanOf(d, p.At), hops})
+	}
+	return out
+}

@@ -1,0 +1,135 @@
+package cli
+
+import (
+	"fmt"
+	"io"
+	"os"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/urfave/cli/v3"
+	"golang.org/x/term"
+
+	"lien/core/finding"
+)
+
+// terminal is where commands print: it knows its width and whether to colour.
+type terminal struct {
+	Streams
+	color bool
+}
+
+func colorFlag() cli.Flag {
+	return &cli.StringFlag{Name: "color", Value: "auto", Usage: "colour the output: `WHEN` is auto, always or never"}
+}
+
+// setColor follows --color, NO_COLOR and whether a terminal listens.
+func (t *terminal) setColor(c *cli.Command) error {
+	switch when := c.String("color"); when {
+	case "always":
+		t.color = true
+	case "never":
+		t.color = false
+	case "auto":
+		t.color = os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb" && isTerminal(t.Out)
+	default:
+		return usagef("write --color auto, always or never", "--color cannot be %q", when)
+	}
+	return nil
+}
+
+func isTerminal(w io.Writer) bool {
+	f, ok := w.(*os.File)
+	return ok && term.IsTerminal(int(f.Fd()))
+}
+
+// width is how many characters a line has.
+func (t *terminal) width() int {
+	if n, err := strconv.Atoi(os.Getenv("COLUMNS")); err == nil && n >= 40 {
+		return n
+	}
+	if f, ok := t.Out.(*os.File); ok {
+		if w, _, err := term.GetSize(int(f.Fd())); err == nil && w >= 40 {
+			return min(w, 160)
+		}
+	}
+	return 100
+}
+
+func (t *terminal) printf(format string, args ...any) { fmt.Fprintf(t.Out, format, args...) }
+
+// style paints a text; the words themselves always say the same.
+type style string
+
+const (
+	bold   style = "1"
+	dim    style = "2"
+	red    style = "31"
+	green  style = "32"
+	yellow style = "33"
+	blue   style = "36"
+)
+
+func (t *terminal) paint(s style, text string) string {
+	if !t.color || text == "" {
+		return text
+	}
+	return "\x1b[" + string(s) + "m" + text + "\x1b[0m"
+}
+
+// wrap breaks a text into lines of at most width characters.
+func wrap(text string, width int) []string {
+	var lines []string
+	line := ""
+	for _, word := range strings.Fields(text) {
+		switch {
+		case line == "":
+			line = word
+		case utf8.RuneCountInString(line)+1+utf8.RuneCountInString(word) > width:
+			lines = append(lines, line)
+			line = word
+		default:
+			line += " " + word
+		}
+	}
+	return append(lines, line)
+}
+
+// pad fills a text up to width characters.
+func pad(text string, width int) string {
+	return text + strings.Repeat(" ", max(0, width-utf8.RuneCountInString(text)))
+}
+
+// cut shortens a text in the middle to width characters.
+func cut(text string, width int) string {
+	r := []rune(text)
+	if len(r) <= width || width < 5 {
+		return text
+	}
+	tail := width / 3
+	return string(r[:width-tail-1]) + "…" + string(r[len(r)-tail:])
+}
+
+func didYouMean(word string, names []string, list string) string {
+	if near := finding.Nearest(word, names); near != "" {
+		return "did you mean " + near + "?"
+	}
+	return list + strings.Join(names, ", ")
+}
+
+func nearestFlag(c *cli.Command, name string) string {
+	var names []string
+	for _, f := range c.Flags {
+		names = append(names, f.Names()...)
+	}
+	return finding.Nearest(name, names)
+}
+
+// count writes a number with its noun.
+func count(n int, noun string) string {
+	if n == 1 {
+		return "1 " + noun
+	}
+	return strconv.Itoa(n) + " " + noun + "s"
+}

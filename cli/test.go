@@ -1,0 +1,353 @@
+package cli
+
+import (
+	"context"
+	"encoding/xml"
+	"fmt"
+	"strings"
+
+	"github.com/urfave/cli/v3"
+
+	"lien/core/check"
+	"lien/core/design"
+	"lien/core/engine"
+	"lien/core/finding"
+	"lien/core/story"
+	"lien/core/value"
+)
+
+func testCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "test",
+		Usage:     "run the scenarios, and hold the laws against every turn",
+		ArgsUsage: "[DESIGN]",
+		Flags: []cli.Flag{
+			formatFlag("text", "json", "junit"),
+			&cli.StringFlag{Name: "only", Usage: "run the scenarios whose names contain `TEXT`"},
+		},
+		Description: `Mounts the design and takes the steps of each scenario. Where a step fails it
+prints the page as it was read by role and name, the values around it, and
+what the last turns did.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien test kiln
+  lien test kiln --only shelf`,
+		Action: func(_ context.Context, c *cli.Command) error { return runTest(t, c) },
+	}
+}
+
+func runTest(t *terminal, c *cli.Command) error {
+	if err := t.setColor(c); err != nil {
+		return err
+	}
+	d, err := loadRunnable(t, c)
+	if err != nil {
+		return err
+	}
+	only := c.String("only")
+	rep := story.Run(d, func(s *design.Scenario) bool { return strings.Contains(s.Name, only) })
+	if only != "" && len(rep.Results) == 0 {
+		var names []string
+		for _, s := range d.Scenarios {
+			names = append(names, fmt.Sprintf("%q", s.Name))
+		}
+		return usagef("the scenarios are: "+strings.Join(names, ", "), "no scenario's name contains %q", only)
+	}
+	switch c.String("format") {
+	case "json":
+		err = t.json(testJSON(d, rep))
+	case "junit":
+		err = t.junit(d, rep)
+	default:
+		t.report(d, rep)
+	}
+	if err == nil && rep.Failed() {
+		return failed
+	}
+	return err
+}
+
+// loadRunnable reads a design that has no errors; those it has are printed.
+func loadRunnable(t *terminal, c *cli.Command) (*design.Design, error) {
+	d, err := load(c)
+	if err != nil {
+		return nil, err
+	}
+	if !d.Failed() {
+		return d, nil
+	}
+	var errs []*finding.Finding
+	for _, f := range check.Run(d, check.Options{}) {
+		if f.Level == finding.Error {
+			errs = append(errs, f)
+		}
+	}
+	out := t.Out
+	t.Out = t.Err
+	t.findings(d, errs)
+	t.Out = out
+	fmt.Fprintf(t.Err, "\nlien: the design cannot run: %s\n", summary(errs))
+	return nil, failed
+}
+
+func (t *terminal) verdict(ok bool) string {
+	if ok {
+		return t.paint(green, "passed")
+	}
+	return t.paint(red, "FAILED")
+}
+
+// report prints the outcome: a line a scenario and law, then what failed.
+func (t *terminal) report(d *design.Design, rep *story.Report) {
+	for _, r := range rep.Results {
+		t.printf("%s  %s %s\n", t.verdict(r.Failure == nil), pad(quoted(r.Scenario.Name), 46), t.paint(dim, count(r.Steps, "step")+", "+count(r.Turns, "turn")))
+	}
+	for _, l := range rep.Laws {
+		t.printf("%s  %s %s\n", t.lawVerdict(l), pad("law "+quoted(l.Law.Name), 46), t.paint(dim, lawNote(l)))
+	}
+	shown := map[*story.Failure]bool{}
+	for _, r := range rep.Results {
+		if r.Failure != nil {
+			t.failure(d, "scenario "+quoted(r.Scenario.Name), r.Failure)
+			shown[r.Failure] = true
+		}
+	}
+	for _, l := range rep.Laws {
+		if l.Broken != nil && !shown[l.Broken] {
+			t.failure(d, "at the start", l.Broken)
+		}
+	}
+	t.printf("\n%s\n", tally(rep))
+}
+
+func (t *terminal) lawVerdict(l *story.LawResult) string {
+	switch {
+	case l.Broken != nil:
+		return t.paint(red, "BROKEN")
+	case l.Proof && l.States == 0:
+		return t.paint(yellow, "open  ")
+	}
+	return t.paint(green, "held  ")
+}
+
+func lawNote(l *story.LawResult) string {
+	note := "in " + count(l.States, "state")
+	if l.Proof {
+		note += "; can and settles ask for a proof"
+	}
+	return note
+}
+
+func tally(rep *story.Report) string {
+	passed, broken := 0, 0
+	for _, r := range rep.Results {
+		if r.Failure == nil {
+			passed++
+		}
+	}
+	for _, l := range rep.Laws {
+		if l.Broken != nil {
+			broken++
+		}
+	}
+	s := fmt.Sprintf("%d of %s passed", passed, count(len(rep.Results), "scenario"))
+	if len(rep.Laws) > 0 {
+		s += fmt.Sprintf(", %d of %s held", len(rep.Laws)-broken, count(len(rep.Laws), "law"))
+	}
+	return s
+}
+
+func quoted(s string) string { return "\"" + s + "\"" }
+
+// failure prints what went wrong, the page, the values and the last turns.
+func (t *terminal) failure(d *design.Design, where string, f *story.Failure) {
+	t.printf("\n%s: %s: %s\n", t.paint(bold, d.Set.Position(f.At.Start).String()), t.paint(red, where), f.Message)
+	t.spot(d, f.At)
+	if f.Cause.Start.Valid() {
+		t.labelled("at", d.Set.Position(f.Cause.Start).String())
+		t.spot(d, f.Cause)
+	}
+	if f.Path != "" {
+		t.labelled("in", f.Path)
+	}
+	if f.Write != "" {
+		t.labelled("do", f.Write)
+	}
+	t.block("the page", f.Page)
+	t.block("the state", stateLines(f.State))
+	t.block("the last step's turns", turnLines(f.Turns))
+}
+
+// block prints a titled list, cut to what fits on a screen.
+func (t *terminal) block(title string, lines []string) {
+	if len(lines) == 0 {
+		return
+	}
+	t.printf("   %s\n", t.paint(dim, title))
+	const most = 24
+	for i, l := range lines {
+		if i == most {
+			t.printf("     … and %d more; --format json has all\n", len(lines)-most)
+			break
+		}
+		t.printf("     %s\n", cut(l, t.width()-5))
+	}
+}
+
+func stateLines(state []story.Holder) []string {
+	var lines []string
+	for _, h := range state {
+		width := 0
+		for _, c := range h.Cells {
+			width = max(width, len(c.Kind.String())+1+len(c.Name))
+		}
+		lines = append(lines, h.Path)
+		for _, c := range h.Cells {
+			lines = append(lines, "  "+pad(c.Kind.String()+" "+c.Name, width)+"  "+value.Brief(c.Value, 70))
+		}
+	}
+	return lines
+}
+
+// turnLines tells what each turn did, in order.
+func turnLines(turns []*engine.Record) []string {
+	var lines []string
+	for _, r := range turns {
+		lines = append(lines, r.Stimulus)
+		for _, rep := range r.Reports {
+			line := "  reported " + rep.Event + args(rep.Args) + " by " + rep.Path
+			if !rep.Heard {
+				line += ": nobody listens"
+			}
+			lines = append(lines, line)
+		}
+		for _, c := range r.Changes {
+			lines = append(lines, "  changed "+c.Path+"."+c.Cell+": "+value.Brief(c.Was, 30)+" → "+value.Brief(c.Is, 30))
+		}
+		for _, l := range r.Logs {
+			lines = append(lines, "  logged "+l)
+		}
+		for _, n := range r.Notices {
+			lines = append(lines, "  notice: "+n.Message)
+		}
+	}
+	return lines
+}
+
+func args(list []value.Value) string {
+	parts := make([]string, len(list))
+	for i, v := range list {
+		parts[i] = value.Brief(v, 30)
+	}
+	return "(" + strings.Join(parts, ", ") + ")"
+}
+
+type failureJSON struct {
+	At      spanJSON         `json:"at"`
+	Cause   *spanJSON        `json:"cause,omitempty"`
+	Law     string           `json:"law,omitempty"`
+	Message string           `json:"message"`
+	Write   string           `json:"write,omitempty"`
+	Page    []string         `json:"page"`
+	State   []map[string]any `json:"state"`
+	Turns   []string         `json:"turns"`
+}
+
+func failureOf(d *design.Design, f *story.Failure) *failureJSON {
+	if f == nil {
+		return nil
+	}
+	j := &failureJSON{At: spanOf(d, f.At), Message: f.Message, Write: f.Write, Page: f.Page, State: []map[string]any{}, Turns: turnLines(f.Turns)}
+	if f.Cause.Start.Valid() {
+		s := spanOf(d, f.Cause)
+		j.Cause = &s
+	}
+	if f.Law != nil {
+		j.Law = f.Law.Name
+	}
+	for _, h := range f.State {
+		cells := map[string]any{}
+		for _, c := range h.Cells {
+			cells[c.Name] = value.JSON(c.Value)
+		}
+		j.State = append(j.State, map[string]any{"path": h.Path, "cells": cells})
+	}
+	return j
+}
+
+func testJSON(d *design.Design, rep *story.Report) any {
+	type scenario struct {
+		Name    string       `json:"name"`
+		At      spanJSON     `json:"at"`
+		Passed  bool         `json:"passed"`
+		Steps   int          `json:"steps"`
+		Turns   int          `json:"turns"`
+		Failure *failureJSON `json:"failure,omitempty"`
+	}
+	type law struct {
+		Name    string       `json:"name"`
+		At      spanJSON     `json:"at"`
+		Held    bool         `json:"held"`
+		States  int          `json:"states"`
+		Proof   bool         `json:"needsProof"`
+		Failure *failureJSON `json:"failure,omitempty"`
+	}
+	out := struct {
+		Passed    bool       `json:"passed"`
+		Scenarios []scenario `json:"scenarios"`
+		Laws      []law      `json:"laws"`
+	}{!rep.Failed(), []scenario{}, []law{}}
+	for _, r := range rep.Results {
+		out.Scenarios = append(out.Scenarios, scenario{r.Scenario.Name, spanOf(d, r.Scenario.Syntax.Name.Span()), r.Failure == nil, r.Steps, r.Turns, failureOf(d, r.Failure)})
+	}
+	for _, l := range rep.Laws {
+		out.Laws = append(out.Laws, law{l.Law.Name, spanOf(d, l.Law.Syntax.Name.Span()), l.Broken == nil, l.States, l.Proof, failureOf(d, l.Broken)})
+	}
+	return out
+}
+
+// junit prints the outcome in the XML form that build servers read: a test
+// case a scenario and law.
+func (t *terminal) junit(d *design.Design, rep *story.Report) error {
+	type fail struct {
+		Message string `xml:"message,attr"`
+		Text    string `xml:",chardata"`
+	}
+	type testcase struct {
+		Class   string `xml:"classname,attr"`
+		Name    string `xml:"name,attr"`
+		Failure *fail  `xml:"failure,omitempty"`
+	}
+	type suite struct {
+		XMLName  xml.Name   `xml:"testsuite"`
+		Name     string     `xml:"name,attr"`
+		Tests    int        `xml:"tests,attr"`
+		Failures int        `xml:"failures,attr"`
+		Cases    []testcase `xml:"testcase"`
+	}
+	s := suite{Name: "lien"}
+	add := func(class, name string, f *story.Failure) {
+		c := testcase{Class: class, Name: name}
+		s.Tests++
+		if f != nil {
+			s.Failures++
+			c.Failure = &fail{f.Message, d.Set.Position(f.At.Start).String() + "\n" + strings.Join(f.Page, "\n")}
+		}
+		s.Cases = append(s.Cases, c)
+	}
+	for _, r := range rep.Results {
+		add("scenario", r.Scenario.Name, r.Failure)
+	}
+	for _, l := range rep.Laws {
+		add("law", l.Law.Name, l.Broken)
+	}
+	fmt.Fprint(t.Out, xml.Header)
+	enc := xml.NewEncoder(t.Out)
+	enc.Indent("", "  ")
+	if err := enc.Encode(s); err != nil {
+		return err
+	}
+	fmt.Fprintln(t.Out)
+	return nil
+}

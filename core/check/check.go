@@ -1,0 +1,80 @@
+// Package check looks for mistakes in a design that names and types do not
+// show: who holds what, who is told of what, what is left over.
+//
+// Every rule is a file of this package, named for the situation that it
+// finds, and a page in pages/ with why it matters, a wrong and a right
+// example. The tests run both.
+package check
+
+import (
+	"lien/core/design"
+	"lien/core/finding"
+	"lien/core/links"
+	"lien/core/source"
+)
+
+// pass is one look at a design, shared by the rules.
+type pass struct {
+	d     *design.Design
+	g     *links.Graph
+	found []*finding.Finding
+}
+
+// rule looks for one situation.
+type rule struct {
+	name  string
+	level finding.Level
+	run   func(p *pass, report func(at source.Span, format string, args ...any) *finding.Finding)
+}
+
+var rules = []rule{toldToNobody, neverReportedAtAll, neverChanged, neverUsed, heldUnseen, asideShown, copyGoesStale, alwaysTogether,
+	workedOut, itemWithoutKey, keysMeet, passedThrough}
+
+// Options set the levels of rules; off leaves one out.
+type Options struct {
+	Levels map[string]finding.Level
+	Off    map[string]bool
+}
+
+// Run gives all findings of a design: those of its reading and those of the
+// rules, less what its comments declare as meant.
+func Run(d *design.Design, o Options) []*finding.Finding {
+	p := &pass{d: d, g: links.Of(d)}
+	p.found = append(p.found, d.Findings...)
+	for _, r := range rules {
+		r.run(p, func(at source.Span, format string, args ...any) *finding.Finding {
+			f := finding.New(r.name, r.level, at, format, args...)
+			p.found = append(p.found, f)
+			return f
+		})
+	}
+	return finding.Distinct(p.meant(o.apply(p.found)))
+}
+
+// apply sets the levels that the user asks for. What is wrong with the text
+// or the types stays an error: such a design cannot run.
+func (o Options) apply(list []*finding.Finding) []*finding.Finding {
+	var out []*finding.Finding
+	for _, f := range list {
+		if stops(f.Rule) {
+			out = append(out, f)
+			continue
+		}
+		if o.Off[f.Rule] {
+			continue
+		}
+		if l, ok := o.Levels[f.Rule]; ok {
+			changed := *f
+			changed.Level = l
+			f = &changed
+		}
+		out = append(out, f)
+	}
+	return out
+}
+
+// stops says whether a rule's findings are errors that keep a design from running.
+func stops(name string) bool {
+	p := Page(name)
+	return p != nil && p.Level == finding.Error
+}

@@ -1,0 +1,148 @@
+package check
+
+import (
+	"sort"
+
+	"lien/core/design"
+	"lien/core/finding"
+	"lien/core/links"
+	"lien/core/source"
+	"lien/core/types"
+)
+
+// alwaysTogether: two cells of a component that every handler writes together
+// are often one.
+var alwaysTogether = rule{"always-together", finding.Note, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	for _, c := range p.d.Components {
+		var cells []*design.Member
+		for _, m := range c.Members {
+			if m.IsCell() && len(p.bodies(m)) >= 2 {
+				cells = append(cells, m)
+			}
+		}
+		for i, a := range cells {
+			for _, b := range cells[i+1:] {
+				if sameBodies(p.bodies(a), p.bodies(b)) {
+					report(b.At, "%s and %s are always written together", a.Label, b.Label).
+						See(a.At.Start, "%s is held here", a.Label).
+						Instead("hold one record, or work one out from the other")
+				}
+			}
+		}
+	}
+}}
+
+// bodies are the bodies that write a cell; ties have none.
+func (p *pass) bodies(m *design.Member) map[*design.Body]bool {
+	set := map[*design.Body]bool{}
+	for _, w := range p.g.Writes[m] {
+		set[w.Trigger.Body] = true
+	}
+	if set[nil] {
+		return nil
+	}
+	return set
+}
+
+func sameBodies(a, b map[*design.Body]bool) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	for k := range a {
+		if !b[k] {
+			return false
+		}
+	}
+	return true
+}
+
+// workedOut: a cell that is set to the same expression over other cells
+// whenever one of these is written could be derived from them.
+var workedOut = rule{"worked-out", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	for _, m := range p.g.Cells() {
+		writes := p.g.Writes[m]
+		text, ok := p.sameText(writes)
+		if !ok {
+			continue
+		}
+		from := sourcesOf(writes[0].Value, m)
+		if len(from) == 0 || !p.followsAll(m, from) {
+			continue
+		}
+		report(m.At, "%s is always %s, so it is held twice", m.Label, text).
+			See(writes[0].At.Start, "it is set here").
+			Instead("write derives %s = %s, and remove the assignments", m.Label, text)
+	}
+}}
+
+// sameText is the text of the expression that every write of a cell assigns.
+func (p *pass) sameText(writes []*links.Write) (string, bool) {
+	text := ""
+	for _, w := range writes {
+		if w.Value == nil {
+			return "", false
+		}
+		t := p.d.Text(w.Value.Span())
+		if text != "" && t != text {
+			return "", false
+		}
+		text = t
+	}
+	return text, text != ""
+}
+
+// sourcesOf are the cells that an expression reads; none where it reads
+// anything else that can differ, or the cell itself.
+func sourcesOf(e types.Expr, self *design.Member) []*design.Member {
+	var list []*design.Member
+	plain, whole := true, e.Span()
+	types.Walk(e, func(e types.Expr) bool {
+		switch e := e.(type) {
+		case *types.Ref:
+			switch s := e.Symbol.(type) {
+			case *design.Member:
+				if !s.IsCell() || s == self {
+					plain = false
+				}
+				list = append(list, s)
+			case *types.Local:
+				plain = plain && within(s.At, whole)
+			case *design.ViewLocal:
+				plain = false
+			}
+		case *types.Builtin:
+			if e.Name == "now" || e.Name == "fresh" {
+				plain = false
+			}
+		}
+		return true
+	})
+	if !plain {
+		return nil
+	}
+	sort.SliceStable(list, func(i, j int) bool { return list[i].At.Start < list[j].At.Start })
+	return list
+}
+
+// followsAll says whether every body that writes a source writes the cell too.
+func (p *pass) followsAll(m *design.Member, from []*design.Member) bool {
+	own := p.bodies(m)
+	for _, s := range from {
+		bodies := p.bodies(s)
+		if len(bodies) == 0 {
+			return false
+		}
+		for b := range bodies {
+			if !own[b] {
+				return false
+			}
+		}
+	}
+	return len(own) > 0
+}
+
+// within says whether a local is declared inside an expression: the parameter
+// of an arrow function in it.
+func within(inner, outer source.Span) bool {
+	return outer.Start <= inner.Start && inner.End <= outer.End
+}

@@ -1,0 +1,76 @@
+package check
+
+import (
+	"lien/core/design"
+	"lien/core/finding"
+	"lien/core/source"
+)
+
+// heldUnseen: a cell that no view shows is memory, and should say so.
+var heldUnseen = rule{"held-unseen", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	for _, m := range p.g.Cells() {
+		if m.Aside || len(p.g.Writes[m]) == 0 || len(p.g.Journey(m).Shown) > 0 {
+			continue
+		}
+		end := m.At.Start
+		report(m.At, "%s holds %s, but no view shows it", m.Owner.Name, m.Label).
+			Instead("write holds aside %s, or show it", m.Label).
+			Mend("make it aside", source.Span{Start: end, End: end}, "aside ")
+	}
+}}
+
+// asideShown: a view shows a cell whose changes refresh nothing.
+var asideShown = rule{"aside-shown", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	for _, m := range p.g.Cells() {
+		if !m.Aside {
+			continue
+		}
+		shown := p.g.Journey(m).Shown
+		if len(shown) == 0 {
+			continue
+		}
+		c := m.Syntax.Span()
+		f := report(m.At, "%s is held aside, but a view shows it", m.Label).
+			Instead("write holds %s", m.Label).
+			See(shown[0].At.Start, "%s of %s shows it", shown[0].What, shown[0].Component.Name)
+		f.Mend("drop aside", source.Span{Start: c.Start, End: m.At.Start}, "holds ")
+	}
+}}
+
+// copyGoesStale: a cell that starts as a copy of a taken value never hears of
+// it again.
+var copyGoesStale = rule{"copy-goes-stale", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	for _, m := range p.g.Cells() {
+		if m.Copy || m.Init == nil {
+			continue
+		}
+		from := p.copied(m)
+		if from == nil {
+			continue
+		}
+		f := report(m.Init.Expr.Span(), "%s starts as a copy of %s, and does not follow when that changes", m.Label, from.Label).
+			See(from.At.Start, "%s is handed down here", from.Label)
+		if len(p.g.Writes[m]) == 0 {
+			f.Instead("write derives %s = %s", m.Label, p.d.Text(m.Init.Expr.Span()))
+			return
+		}
+		at := source.Span{Start: m.At.End, End: m.Init.Expr.Span().Start}
+		f.Instead("write holds %s from %s if the copy is meant; else read %s, and report changes", m.Label, p.d.Text(m.Init.Expr.Span()), from.Label)
+		f.Mend("say that the copy is meant", at, typeText(p, m)+" from ")
+	}
+}}
+
+// typeText is the type as the cell's declaration has it, with its colon.
+func typeText(p *pass, m *design.Member) string {
+	text := p.d.Text(source.Span{Start: m.At.End, End: m.Init.Expr.Span().Start})
+	for i := len(text) - 1; i >= 0; i-- {
+		if text[i] == '=' {
+			text = text[:i]
+			break
+		}
+	}
+	for len(text) > 0 && text[len(text)-1] == ' ' {
+		text = text[:len(text)-1]
+	}
+	return text
+}

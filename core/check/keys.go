@@ -1,0 +1,131 @@
+package check
+
+import (
+	"lien/core/design"
+	"lien/core/finding"
+	"lien/core/source"
+	"lien/core/types"
+)
+
+// itemWithoutKey: an each without by over a list that changes: the state of
+// its items stays at their places when they move.
+var itemWithoutKey = rule{"item-without-key", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	p.eaches(func(c *design.Component, e *design.Each) {
+		if e.By != nil || !p.changes(e.List.Expr) {
+			return
+		}
+		f := report(e.Syntax.Var.Span(), "this list changes, but its items have no key")
+		field := keyField(e.Item.Typ)
+		if field == "" {
+			f.Instead("give the items a field of their own, such as id, and write by %s.id", e.Item.Label)
+			return
+		}
+		at := e.Syntax.List.Span().End
+		f.Instead("write by %s.%s", e.Item.Label, field).
+			Mend("use "+field+" as the key", source.Span{Start: at, End: at}, " by "+e.Item.Label+"."+field)
+	})
+}}
+
+// keyField is the field that is a record's key by its name, or "".
+func keyField(t types.Type) string {
+	r, ok := types.Under(t).(*types.Record)
+	if !ok {
+		return ""
+	}
+	for _, name := range []string{"id", "key"} {
+		if _, ok := r.Field(name); ok {
+			return name
+		}
+	}
+	return ""
+}
+
+// eaches visits every each of the design.
+func (p *pass) eaches(visit func(*design.Component, *design.Each)) {
+	for _, c := range p.d.Components {
+		design.Visitor{Node: func(n design.Node) {
+			if e, ok := n.(*design.Each); ok {
+				visit(c, e)
+			}
+		}}.Nodes(c.View)
+	}
+}
+
+// changes says whether an expression reads a cell that is written somewhere,
+// here or where its value is handed down from.
+func (p *pass) changes(e types.Expr) bool {
+	seen := map[*design.Member]bool{}
+	var changes func(e types.Expr) bool
+	var member func(m *design.Member) bool
+	member = func(m *design.Member) bool {
+		if seen[m] {
+			return false
+		}
+		seen[m] = true
+		switch m.Kind {
+		case design.Holds:
+			return len(p.g.Writes[m]) > 0
+		case design.Derives:
+			return m.Init != nil && changes(m.Init.Expr)
+		case design.Takes:
+			for _, l := range p.g.Fed[m] {
+				if l.From != nil && member(l.From) {
+					return true
+				}
+			}
+		}
+		return false
+	}
+	changes = func(e types.Expr) bool {
+		found := false
+		types.Walk(e, func(e types.Expr) bool {
+			if ref, ok := e.(*types.Ref); ok {
+				switch s := ref.Symbol.(type) {
+				case *design.Member:
+					found = found || member(s)
+				case *design.ViewLocal:
+					found = found || s.Each != nil && changes(s.Each.List.Expr)
+				}
+			}
+			return !found
+		})
+		return found
+	}
+	return changes(e)
+}
+
+// keysMeet: by a field that a user can make equal in two items.
+var keysMeet = rule{"keys-meet", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	p.eaches(func(c *design.Component, e *design.Each) {
+		dot, ok := byField(e)
+		if !ok {
+			return
+		}
+		design.Visitor{Node: func(n design.Node) {
+			el, ok := n.(*design.Element)
+			if !ok {
+				return
+			}
+			for _, t := range el.Ties {
+				if l, ok := t.Write.Root.(*design.ViewLocal); ok && l.Each == e && len(t.Write.Steps) > 0 && t.Write.Steps[0].Field == dot {
+					report(e.By.Expr.Span(), "the user can give two items the same %s, but it is their key", dot).
+						See(t.Syntax.Start, "%s is tied to a field here", dot).
+						Instead("give the items an id that nobody edits, and write by %s.id", e.Item.Label)
+				}
+			}
+		}}.Nodes(e.Body)
+	})
+}}
+
+// byField is the field of the item that is its key.
+func byField(e *design.Each) (string, bool) {
+	if e.By == nil {
+		return "", false
+	}
+	dot, ok := e.By.Expr.(*types.Dot)
+	if !ok {
+		return "", false
+	}
+	ref, ok := dot.X.(*types.Ref)
+	return dot.Name, ok && ref.Symbol == e.Item
+}

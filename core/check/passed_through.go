@@ -1,0 +1,54 @@
+package check
+
+import (
+	"strings"
+
+	"lien/core/design"
+	"lien/core/finding"
+	"lien/core/links"
+	"lien/core/source"
+)
+
+// drilled is how many components in a row may only pass a value on.
+const drilled = 3
+
+// passedThrough: a value goes through components that only pass it on.
+var passedThrough = rule{"passed-through", finding.Note, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	for _, c := range p.d.Components {
+		for _, m := range c.Members {
+			if m.Kind == design.Takes && !p.feedsOn(m) {
+				continue
+			}
+			if m.Kind != design.Holds && m.Kind != design.Derives && !p.isRoot(c) {
+				continue
+			}
+			for _, l := range p.g.Feeds[m] {
+				if way := p.way(l, nil); len(way) >= drilled {
+					report(l.At, "%s goes through %d components that only pass it on: %s", m.Label, len(way), strings.Join(way, " → ")).
+						Instead("let the components in between take content, or hold %s nearer to where it is shown", m.Label)
+				}
+			}
+		}
+	}
+}}
+
+// way lists the components below a link that do nothing with the value but
+// hand it on under a name of their own.
+func (p *pass) way(l *links.Link, way []string) []string {
+	if !l.Pure || !p.feedsOn(l.To) || len(way) > 50 {
+		return way
+	}
+	way = append(way, l.To.Owner.Name)
+	best := way
+	for _, next := range p.g.Feeds[l.To] {
+		if w := p.way(next, way[:len(way):len(way)]); len(w) > len(best) {
+			best = w
+		}
+	}
+	return best
+}
+
+// feedsOn says whether a taken value is only handed on.
+func (p *pass) feedsOn(m *design.Member) bool {
+	return m.Kind == design.Takes && len(p.g.Shows[m]) == 0 && len(p.g.Feeds[m]) > 0 && len(p.g.Reads[m]) == len(p.g.Feeds[m])
+}

@@ -1,0 +1,65 @@
+package check
+
+import (
+	"lien/core/design"
+	"lien/core/finding"
+	"lien/core/source"
+)
+
+// toldToNobody: an event is reported, and no use of the component listens.
+var toldToNobody = rule{"told-to-nobody", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	for _, c := range p.d.Components {
+		for _, m := range c.Members {
+			uses := p.g.Uses[c]
+			if m.Kind != design.Emits || len(p.g.Emits[m]) == 0 || len(uses) == 0 || p.isRoot(c) {
+				continue
+			}
+			if len(p.g.Hears[m]) == 0 {
+				u := uses[0]
+				report(m.At, "%s reports %s, but nobody who uses it listens", c.Name, m.Label).
+					See(u.Node.Start, "%s uses it here", u.User.Name).
+					Instead("write %s -> ... in the block of %s there, or remove the event", m.Label, c.Name)
+				continue
+			}
+			p.unheardAt(c, m)
+		}
+	}
+}}
+
+// unheardAt notes the single uses that do not listen to an event.
+func (p *pass) unheardAt(c *design.Component, m *design.Member) {
+	heard := map[*design.Use]bool{}
+	for _, h := range p.g.Hears[m] {
+		heard[h.Use] = true
+	}
+	for _, u := range p.g.Uses[c] {
+		if !heard[u.Node] {
+			f := finding.New("told-to-nobody", finding.Note, u.Node.Syntax.Name.Span(), "%s does not listen here when %s reports %s", u.User.Name, c.Name, m.Label).
+				Instead("write %s -> ... if it should", m.Label)
+			p.found = append(p.found, f)
+		}
+	}
+}
+
+func (p *pass) isRoot(c *design.Component) bool {
+	for _, s := range p.d.Starts {
+		if s.Root == c {
+			return true
+		}
+	}
+	return false
+}
+
+// neverReportedAtAll: an event is declared, and nothing in its component emits it.
+var neverReportedAtAll = rule{"never-used", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	for _, c := range p.d.Components {
+		for _, m := range c.Members {
+			if m.Kind == design.Emits && len(p.g.Emits[m]) == 0 {
+				f := report(m.At, "%s declares %s, but never reports it", c.Name, m.Label).Instead("write emit %s(...) where it happens, or remove it", m.Label)
+				for _, h := range p.g.Hears[m] {
+					f.See(h.At.Start, "%s waits for it here", h.User.Name)
+				}
+			}
+		}
+	}
+}}

@@ -1,0 +1,311 @@
+package engine
+
+import (
+	"lien/core/design"
+	"lien/core/value"
+)
+
+// Block is a rendered block: the body of a component, a branch or an item.
+type Block struct {
+	t     *blockTemplate
+	inst  *Instance // whose members its expressions see
+	up    *Block    // the block around it in the same view, or nil
+	host  part      // the part it is shown by: a when, each or use; nil for a root
+	depth int
+	index int // of an item: its place in the list
+	key   value.Value
+	item  *[2]node // of an item: the item and its index
+	parts []part
+	nodes []*node // those that stand in it, to be let go with it
+
+	gone   bool // unmounted
+	absent bool // its item is not in the list any more
+	asked  uint64
+	ended  bool
+}
+
+// part is a rendered piece of a block.
+type part interface {
+	place() (*Block, int)
+	// refresh brings what is shown up to date.
+	refresh(e *Engine)
+	// blocks are the blocks shown in it, in order.
+	blocks() []*Block
+}
+
+// Instance is a live component.
+type Instance struct {
+	comp   *component
+	values []node
+	use    *usePart // where it is used; nil for a root
+	body   *Block
+	gone   bool
+	number int // counts instances as they are made
+}
+
+// Kind is value.InstanceKind.
+func (*Instance) Kind() value.Kind { return value.InstanceKind }
+
+func (i *Instance) String() string { return i.comp.def.Name }
+
+// atLevel is the block, this one or one around it, that has the locals of a level.
+func (b *Block) atLevel(level int) *Block {
+	for b.item == nil || b.t.level > level {
+		b = b.up
+	}
+	return b
+}
+
+func (b *Block) local(level, slot int) *node { return &b.atLevel(level).item[slot] }
+
+// ending says whether the block will be gone after the next refresh: a
+// condition around it fails, or its item is not in the list any more.
+func (b *Block) ending(e *Engine) bool {
+	if b.gone {
+		return true
+	}
+	if b.host == nil {
+		return false
+	}
+	if b.asked == e.epoch+1 {
+		return b.ended
+	}
+	b.asked, b.ended = e.epoch+1, true // a circle of asking ends in "gone"
+	outer, _ := b.host.place()
+	ended := outer.ending(e)
+	if !ended {
+		switch h := b.host.(type) {
+		case *whenPart:
+			e.update(&h.cond)
+			ended = b.t != h.t.shown(h.cond.val)
+		case *eachPart:
+			ended = b.absent
+		}
+	}
+	b.asked, b.ended = e.epoch+1, ended
+	return ended
+}
+
+// node adds a node that stands in the block.
+func (b *Block) add(n *node) { b.nodes = append(b.nodes, n) }
+
+// branch compiles the conditions of a when into the number of the branch that shows.
+func branch(conds []*code, branches int) eval {
+	yes := value.Value(value.Bool(true))
+	return func(f *frame) value.Value {
+		for i, c := range conds {
+			if c.eval(f) == yes {
+				return value.Number(i)
+			}
+		}
+		if branches > len(conds) {
+			return value.Number(len(conds))
+		}
+		return value.Number(-1)
+	}
+}
+
+// Mounting.
+
+// mountBlock renders a block. The parent is the element around it, or nil.
+func (e *Engine) mountBlock(t *blockTemplate, inst *Instance, up *Block, host part, parent *Element, prepare func(*Block)) *Block {
+	b := &Block{t: t, inst: inst, up: up, host: host}
+	if host != nil {
+		outer, _ := host.place()
+		b.depth = outer.depth + 1
+	}
+	if prepare != nil {
+		prepare(b)
+	}
+	e.undo = append(e.undo, undo{kind: undoMounted, block: b})
+	b.parts = mountAll(e, t.parts, b, parent)
+	return b
+}
+
+func mountAll(e *Engine, list []template, b *Block, parent *Element) []part {
+	if len(list) == 0 {
+		return nil
+	}
+	parts := make([]part, len(list))
+	for i, t := range list {
+		parts[i] = t.mount(e, b, parent)
+	}
+	return parts
+}
+
+// effect sets up a node that the page shows.
+func (e *Engine) effect(n *node, c *code, b *Block, p part) {
+	n.code, n.inst, n.block, n.part = c, b.inst, b, p
+	b.add(n)
+	n.state = dirty
+	e.compute(n)
+	e.record.refreshed++
+}
+
+type textPart struct {
+	t     *textTemplate
+	block *Block
+	text  node
+}
+
+func (t *textTemplate) mount(e *Engine, b *Block, _ *Element) part {
+	p := &textPart{t: t, block: b}
+	e.effect(&p.text, t.code, b, p)
+	return p
+}
+
+func (p *textPart) place() (*Block, int) { return p.block, p.t.order }
+func (p *textPart) refresh(*Engine)      {}
+func (p *textPart) blocks() []*Block     { return nil }
+
+type whenPart struct {
+	t      *whenTemplate
+	block  *Block
+	parent *Element
+	cond   node
+	shown  []*Block // the branch that shows, or none
+}
+
+// shown is the branch that a value of the condition shows, or nil.
+func (t *whenTemplate) shown(v value.Value) *blockTemplate {
+	if i := int(v.(value.Number)); i >= 0 {
+		return t.branches[i]
+	}
+	return nil
+}
+
+func (t *whenTemplate) mount(e *Engine, b *Block, parent *Element) part {
+	p := &whenPart{t: t, block: b, parent: parent}
+	e.effect(&p.cond, t.code, b, p)
+	p.refresh(e)
+	return p
+}
+
+func (p *whenPart) place() (*Block, int) { return p.block, p.t.order }
+func (p *whenPart) blocks() []*Block     { return p.shown }
+
+func (p *whenPart) refresh(e *Engine) {
+	want := p.t.shown(p.cond.val)
+	if len(p.shown) > 0 && p.shown[0].t == want || len(p.shown) == 0 && want == nil {
+		return
+	}
+	e.undo = append(e.undo, undo{kind: undoWhen, part: p, blocks: p.shown})
+	old := p.shown
+	p.shown = nil
+	for _, b := range old {
+		e.unmount(b)
+	}
+	if want != nil {
+		p.shown = []*Block{e.mountBlock(want, p.block.inst, p.block, p, p.parent, nil)}
+	}
+}
+
+type usePart struct {
+	t     *useTemplate
+	block *Block
+	inst  *Instance
+}
+
+func (t *useTemplate) mount(e *Engine, b *Block, parent *Element) part {
+	p := &usePart{t: t, block: b}
+	p.inst = e.instance(e.program.components[t.def.Component], p, func(slot int, n *node) bool {
+		c, ok := t.links[slot]
+		if ok {
+			n.code, n.inst, n.block, n.link, n.state, n.val = c, b.inst, b, true, dirty, nil
+			b.add(n)
+		}
+		return ok
+	})
+	p.inst.body = e.mountBlock(p.inst.comp.view, p.inst, nil, p, parent, nil)
+	return p
+}
+
+func (p *usePart) place() (*Block, int) { return p.block, p.t.order }
+func (p *usePart) refresh(*Engine)      {}
+func (p *usePart) blocks() []*Block     { return []*Block{p.inst.body} }
+
+// instance makes an instance; given sets up the members that its user links.
+func (e *Engine) instance(c *component, use *usePart, given func(slot int, n *node) bool) *Instance {
+	e.instances++
+	if e.nested++; e.nested > maxNesting {
+		e.fail(c.def.Syntax.Name.Span(), "more than %d components are nested here", maxNesting)
+	}
+	defer func() { e.nested-- }()
+	i := &Instance{comp: c, use: use, number: e.instances, values: make([]node, len(c.inits))}
+	for slot := range i.values {
+		n := &i.values[slot]
+		n.label, n.inst, n.val = c.labels[slot], i, value.Null{}
+		switch {
+		case given(slot, n):
+		case c.kinds[slot] == design.Derives || c.kinds[slot] == design.Takes:
+			n.code, n.state, n.val = c.inits[slot], dirty, nil
+		default:
+			e.untracked(func() { n.val = e.run(c.inits[slot], i, nil) })
+		}
+	}
+	e.born(i)
+	return i
+}
+
+// Unmounting. What is unmounted in a turn is let go at its end, so that a
+// turn that fails can put it back.
+
+func (e *Engine) unmount(b *Block) {
+	e.undo = append(e.undo, undo{kind: undoUnmounted, block: b})
+	e.retire(b)
+}
+
+func (e *Engine) retire(b *Block) {
+	b.gone = true
+	for _, p := range b.parts {
+		e.retirePart(p)
+	}
+}
+
+func (e *Engine) retirePart(p part) {
+	if el, ok := p.(*Element); ok {
+		if e.focus == el {
+			e.setFocus(nil)
+		}
+		for _, c := range el.parts {
+			e.retirePart(c)
+		}
+		return
+	}
+	if u, ok := p.(*usePart); ok {
+		e.died(u.inst)
+	}
+	for _, b := range p.blocks() {
+		e.retire(b)
+	}
+}
+
+// release lets go of an unmounted block: nothing depends on it any more.
+func (e *Engine) release(b *Block) {
+	for _, n := range b.nodes {
+		n.dropDeps(0)
+		n.code = nil
+	}
+	if b.item != nil {
+		b.item = nil
+	}
+	for _, p := range b.parts {
+		e.releasePart(p)
+	}
+}
+
+func (e *Engine) releasePart(p part) {
+	switch p := p.(type) {
+	case *Element:
+		for _, c := range p.parts {
+			e.releasePart(c)
+		}
+	case *usePart:
+		for i := range p.inst.values {
+			p.inst.values[i].dropDeps(0)
+		}
+	}
+	for _, b := range p.blocks() {
+		e.release(b)
+	}
+}

@@ -1,0 +1,386 @@
+package engine
+
+import (
+	"strings"
+
+	"lien/core/design"
+	"lien/core/source"
+	"lien/core/types"
+	"lien/core/value"
+)
+
+// Element is a rendered element.
+type Element struct {
+	t      *elementTemplate
+	block  *Block
+	parent *Element // the element around it, through component boundaries
+	attrs  []node   // as in the template
+	parts  []part
+	props  props
+}
+
+// props are the live properties that a user can change.
+type props struct {
+	value         string
+	checked       bool
+	indeterminate bool
+	open          bool
+	edited        bool // typed into since it got the focus
+}
+
+func (t *elementTemplate) mount(e *Engine, b *Block, parent *Element) part {
+	el := &Element{t: t, block: b, parent: parent}
+	if len(t.attrs) > 0 {
+		el.attrs = make([]node, len(t.attrs))
+		for i := range t.attrs {
+			e.effect(&el.attrs[i], t.attrs[i].code, b, el)
+		}
+	}
+	el.parts = mountAll(e, t.children, b, el)
+	el.firstProps()
+	if t.handlers["outside"] != nil {
+		e.outside = append(e.outside, el)
+	}
+	return el
+}
+
+func (el *Element) place() (*Block, int) { return el.block, el.t.order }
+func (el *Element) blocks() []*Block     { return nil }
+
+// refresh sets the properties that are linked.
+func (el *Element) refresh(e *Engine) { el.applyProps(e) }
+
+// firstProps gives an element the properties that its attributes say.
+func (el *Element) firstProps() {
+	for i, a := range el.t.attrs {
+		if !a.class && (a.prop || a.name == "selected") {
+			el.props = el.props.with(a.name, el.attrs[i].val)
+		}
+	}
+	if el.t.def.Tag == "textarea" && el.props.value == "" {
+		el.props.value = el.ownText()
+	}
+}
+
+// ownText is the text that stands right in the element.
+func (el *Element) ownText() string {
+	out := ""
+	for _, p := range el.parts {
+		if t, ok := p.(*textPart); ok {
+			out += value.Text(t.text.val)
+		}
+	}
+	return out
+}
+
+func (p props) with(name string, v value.Value) props {
+	yes := v == value.Value(value.Bool(true))
+	switch name {
+	case "value":
+		p.value = ""
+		if !value.IsNull(v) {
+			p.value = value.Text(v)
+		}
+	case "checked":
+		p.checked = yes
+	case "indeterminate":
+		p.indeterminate = yes
+	case "open":
+		p.open = yes
+	}
+	return p
+}
+
+// applyProps sets every linked property to what its link says.
+func (el *Element) applyProps(e *Engine) {
+	next := el.props
+	for i, a := range el.t.attrs {
+		if a.prop {
+			next = next.with(a.name, el.attrs[i].val)
+		}
+	}
+	e.setProps(el, next)
+}
+
+func (e *Engine) setProps(el *Element, p props) {
+	if el.props == p {
+		return
+	}
+	e.undo = append(e.undo, undo{kind: undoProps, el: el, props: el.props})
+	el.props = p
+}
+
+// resetProps sets linked properties again that the user changed and the
+// design did not take over: a refused input shows as refused.
+func (e *Engine) resetProps() {
+	for _, el := range e.touched {
+		if !el.block.gone {
+			el.applyProps(e)
+		}
+	}
+	e.touched = e.touched[:0]
+}
+
+// userProps changes properties as a user does.
+func (e *Engine) userProps(el *Element, p props) {
+	e.setProps(el, p)
+	e.touched = append(e.touched, el)
+}
+
+// writeTies writes what the user changed to the cells that are tied to it.
+func (e *Engine) writeTies(el *Element, names ...string) {
+	for _, t := range el.t.ties {
+		for _, n := range names {
+			if n == t.name {
+				e.writeTie(el, &t)
+			}
+		}
+	}
+}
+
+func (e *Engine) writeTie(el *Element, t *tieTemplate) {
+	v, ok := el.propValue(t)
+	if !ok || el.block.ending(e) {
+		return
+	}
+	base := e.push(t.code.locals)
+	f := &frame{e: e, inst: el.block.inst, block: el.block, loc: e.stack[base : base+t.code.locals]}
+	outer := e.acting
+	e.acting = f.inst
+	t.set(f, v)
+	e.acting = outer
+	e.stack = e.stack[:base]
+}
+
+// propValue is a property as the tied cell's type has it; false where it has none such.
+func (el *Element) propValue(t *tieTemplate) (value.Value, bool) {
+	switch t.name {
+	case "checked":
+		return value.Bool(el.props.checked), true
+	case "indeterminate":
+		return value.Bool(el.props.indeterminate), true
+	case "open":
+		return value.Bool(el.props.open), true
+	}
+	typ := el.tieType(t.name)
+	if types.Assignable(types.NonNull(types.Widen(typ)), types.Number) {
+		n, ok := value.ParseNumber(el.props.value)
+		if !ok {
+			return value.Null{}, types.Nullable(typ)
+		}
+		return value.Number(n), true
+	}
+	s := value.String(el.props.value)
+	if types.Assignable(types.String, typ) {
+		return s, true
+	}
+	return s, types.Assignable(types.Literal{Value: s}, typ)
+}
+
+func (el *Element) tieType(name string) types.Type {
+	for _, t := range el.t.def.Ties {
+		if t.Name == name {
+			return t.Write.Typ
+		}
+	}
+	return types.String
+}
+
+// Tag is the element's name.
+func (el *Element) Tag() string { return el.t.def.Tag }
+
+// Attr is an attribute as the page has it, and whether it is there.
+func (el *Element) Attr(name string) (string, bool) {
+	for i, a := range el.t.attrs {
+		if a.class || a.name != name {
+			continue
+		}
+		v := el.attrs[i].val
+		if b, ok := v.(value.Bool); ok && !strings.HasPrefix(name, "aria-") {
+			return "", bool(b)
+		}
+		if value.IsNull(v) {
+			return "", false
+		}
+		return value.Text(v), true
+	}
+	return "", false
+}
+
+func (el *Element) attr(name string) string {
+	v, _ := el.Attr(name)
+	return v
+}
+
+func (el *Element) has(name string) bool {
+	_, ok := el.Attr(name)
+	return ok
+}
+
+// Classes are the classes the element has now.
+func (el *Element) Classes() []string {
+	list := append([]string(nil), el.t.def.Classes...)
+	for i, a := range el.t.attrs {
+		if a.class && el.attrs[i].val == value.Value(value.Bool(true)) {
+			list = append(list, a.name)
+		}
+	}
+	return append(list, strings.Fields(el.attr("class"))...)
+}
+
+// Instance is the component in whose view the element is written.
+func (el *Element) Instance() *Instance { return el.block.inst }
+
+// Span is where the element is written.
+func (el *Element) Span() source.Span { return el.t.def.Span() }
+
+// Node is a rendered element or, with Element nil, a text.
+type Node struct {
+	Element *Element
+	Text    string
+}
+
+// Children are what the element contains now, in order.
+func (el *Element) Children() []Node {
+	var out []Node
+	collect(el.parts, &out)
+	return out
+}
+
+// Page is what is rendered now.
+func (e *Engine) Page() []Node {
+	var out []Node
+	if e.root != nil && e.root.body != nil {
+		collect(e.root.body.parts, &out)
+	}
+	return out
+}
+
+func collect(parts []part, out *[]Node) {
+	for _, p := range parts {
+		switch p := p.(type) {
+		case *Element:
+			*out = append(*out, Node{Element: p})
+		case *textPart:
+			*out = append(*out, Node{Text: value.Text(p.text.val)})
+		default:
+			for _, b := range p.blocks() {
+				collect(b.parts, out)
+			}
+		}
+	}
+}
+
+// Elements visits every rendered element in tree order, until visit says false.
+func (e *Engine) Elements(visit func(*Element) bool) {
+	var walk func(nodes []Node) bool
+	walk = func(nodes []Node) bool {
+		for _, n := range nodes {
+			if n.Element != nil && (!visit(n.Element) || !walk(n.Element.Children())) {
+				return false
+			}
+		}
+		return true
+	}
+	walk(e.Page())
+}
+
+// Cell is one value of an instance, for showing.
+type Cell struct {
+	Name  string
+	Kind  design.Kind
+	Value value.Value
+}
+
+// Cells are what an instance takes, holds and derives now.
+func (e *Engine) Cells(i *Instance) []Cell {
+	var out []Cell
+	for _, m := range i.comp.def.Members {
+		if m.HasValue() {
+			out = append(out, Cell{m.Label, m.Kind, e.read(&i.values[m.Slot])})
+		}
+	}
+	return out
+}
+
+// Instances are all live instances, in tree order.
+func (e *Engine) Instances() []*Instance {
+	var list []*Instance
+	var walk func(parts []part)
+	walk = func(parts []part) {
+		for _, p := range parts {
+			switch p := p.(type) {
+			case *Element:
+				walk(p.parts)
+				continue
+			case *usePart:
+				list = append(list, p.inst)
+			}
+			for _, b := range p.blocks() {
+				walk(b.parts)
+			}
+		}
+	}
+	if e.root != nil {
+		list = append(list, e.root)
+		walk(e.root.body.parts)
+	}
+	return list
+}
+
+// contains says whether other stands in el, or is it.
+func (el *Element) contains(other *Element) bool {
+	for ; other != nil; other = other.parent {
+		if other == el {
+			return true
+		}
+	}
+	return false
+}
+
+// disabled says whether HTML keeps events from the element: it is disabled, or
+// stands in a disabled fieldset outside its first legend.
+func (el *Element) disabled() bool {
+	switch el.Tag() {
+	case "button", "input", "select", "textarea", "option", "optgroup", "fieldset":
+	default:
+		return false
+	}
+	if el.has("disabled") {
+		return true
+	}
+	for child, p := el, el.parent; p != nil; child, p = p, p.parent {
+		if p.Tag() == "fieldset" && p.has("disabled") && !(child.Tag() == "legend" && p.firstLegend() == child) {
+			return true
+		}
+	}
+	return false
+}
+
+func (el *Element) firstLegend() *Element {
+	for _, c := range el.Children() {
+		if c.Element != nil && c.Element.Tag() == "legend" {
+			return c.Element
+		}
+	}
+	return nil
+}
+
+// focusable says whether the focus can be on the element.
+func (el *Element) focusable() bool {
+	if el.disabled() {
+		return false
+	}
+	if el.has("tabindex") {
+		return true
+	}
+	switch el.Tag() {
+	case "button", "select", "textarea", "summary", "iframe":
+		return true
+	case "input":
+		return el.attr("type") != "hidden"
+	case "a", "area":
+		return el.has("href")
+	}
+	return el.has("contenteditable")
+}

@@ -1,0 +1,214 @@
+// Package engine runs a design: instances and their cells, turns, simulated
+// time, the rendered tree with its ARIA roles and names.
+//
+// A design is compiled once. An outside stimulus makes a turn: its handlers
+// run, then what depends on changed cells is worked out again, then the page
+// is refreshed. A turn that fails leaves everything as it was.
+package engine
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"lien/core/design"
+	"lien/core/source"
+	"lien/core/value"
+)
+
+const (
+	maxNesting = 1000       // calls, components
+	maxRounds  = 100        // of refreshing in one turn
+	maxSteps   = 20_000_000 // items gone through in one turn
+)
+
+// Engine is a design that runs.
+type Engine struct {
+	program  *program
+	root     *Instance
+	live     map[*component][]*Instance
+	unsorted map[*component]bool
+
+	now   float64 // simulated milliseconds
+	keys  uint64  // given by fresh so far
+	focus *Element
+
+	observing observation
+	stamp     uint64
+	epoch     uint64 // counts changes, for what is asked between them
+	stack     []value.Value
+	queue     []*node     // what the page shows and may have changed
+	stale     []*eachPart // lists that may have changed since their items were told
+	kept      bool        // a link kept its value in this turn
+	past      bool        // reading values from before the turn
+
+	undo    []undo
+	record  *Record
+	event   *event     // the DOM event being handled
+	touched []*Element // whose properties the user changed in this turn
+	outside []*Element // that hear presses elsewhere
+	acting  *Instance  // whose handler runs
+	pointer *Element   // what the pointer is on
+	turns   []*Record  // since they were last asked for
+
+	// OnTurn is told of every turn that succeeded; its error ends the gesture.
+	OnTurn    func(*Record) error
+	depth     int // calls
+	nested    int // components
+	steps     int
+	instances int
+}
+
+// New is an engine for a design without errors; nothing is mounted yet.
+func New(d *design.Design) *Engine {
+	return &Engine{program: compile(d), live: map[*component][]*Instance{}, unsorted: map[*component]bool{}, record: &Record{}}
+}
+
+// Failure is a turn that failed: what happened, where in the text, and in
+// which instance.
+type Failure struct {
+	At      source.Span
+	Message string
+	Path    string // the instance, from the root
+}
+
+func (f *Failure) Error() string { return f.Message }
+
+// fail ends the turn.
+func (e *Engine) fail(at source.Span, format string, args ...any) {
+	f := &Failure{At: at, Message: fmt.Sprintf(format, args...)}
+	if n := e.observing.node; n != nil && n.inst != nil {
+		f.Path = n.inst.Path()
+	} else if e.acting != nil {
+		f.Path = e.acting.Path()
+	}
+	panic(f)
+}
+
+// step counts the items that the turn goes through.
+func (e *Engine) step(at source.Span) {
+	if e.steps++; e.steps > maxSteps {
+		e.fail(at, "this turn goes through more than %d items", maxSteps)
+	}
+}
+
+func (e *Engine) fresh() value.Value {
+	e.undo = append(e.undo, undo{kind: undoKeys, index: int(e.keys)})
+	e.keys++
+	return value.Key(e.keys)
+}
+
+// Path names an instance by the components from the root to it, with the key
+// of the item where it stands in a list.
+func (i *Instance) Path() string {
+	var parts []string
+	for i != nil {
+		name := i.comp.def.Name
+		if i.use == nil {
+			parts = append(parts, name)
+			break
+		}
+		for b := i.use.block; b != nil; b = b.up {
+			if b.item != nil {
+				name += "[" + value.Brief(b.key, 24) + "]"
+				break
+			}
+		}
+		parts = append(parts, name)
+		i = i.use.block.inst
+	}
+	slices.Reverse(parts)
+	return strings.Join(parts, " > ")
+}
+
+// Mount mounts a start. What was mounted before is forgotten.
+func (e *Engine) Mount(s *design.Start) (*Record, error) {
+	return e.turn("mount", func() {
+		c := e.program.components[s.Root]
+		given := map[int]*code{}
+		for _, l := range append(slices.Clone(s.Links), s.Seeds...) {
+			given[l.Member.Slot] = e.program.unit(&l.Unit)
+		}
+		e.root = e.instance(c, nil, func(slot int, n *node) bool {
+			code, ok := given[slot]
+			if ok {
+				e.untracked(func() { n.val = e.run(code, nil, nil) })
+			}
+			return ok
+		})
+		e.root.body = e.mountBlock(c.view, e.root, nil, nil, nil, nil)
+	})
+}
+
+// born notes a new instance.
+func (e *Engine) born(i *Instance) {
+	e.live[i.comp] = append(e.live[i.comp], i)
+	e.unsorted[i.comp] = true
+	e.record.mounted = append(e.record.mounted, i)
+	e.undo = append(e.undo, undo{kind: undoBorn, inst: i})
+}
+
+// died notes an instance that is unmounted.
+func (e *Engine) died(i *Instance) {
+	i.gone = true
+	e.record.unmounted = append(e.record.unmounted, i)
+	e.undo = append(e.undo, undo{kind: undoDied, inst: i})
+}
+
+// all are the live instances of a component, in tree order.
+func (e *Engine) all(c *component) []*Instance {
+	list := e.live[c]
+	kept := list[:0]
+	for _, i := range list {
+		if !i.gone {
+			kept = append(kept, i)
+		}
+	}
+	e.live[c] = kept
+	if e.unsorted[c] || len(kept) > 1 {
+		slices.SortStableFunc(kept, func(a, b *Instance) int { return comparePlaces(a.anchor(), b.anchor()) })
+		e.unsorted[c] = false
+	}
+	return kept
+}
+
+// anchor is where an instance stands in the tree.
+func (i *Instance) anchor() place {
+	if i.use == nil {
+		return place{i.body, 0}
+	}
+	return place{i.use.block, i.use.t.order}
+}
+
+// place is a spot in the rendered tree.
+type place struct {
+	block *Block
+	order int
+}
+
+// up is the spot at which the block of this one is shown.
+func (p place) up() place {
+	b, order := p.block.host.place()
+	return place{b, order}
+}
+
+// comparePlaces puts spots into tree order; what contains another comes first.
+func comparePlaces(a, b place) int {
+	lifted := 0
+	for a.block.depth > b.block.depth {
+		a, lifted = a.up(), 1
+	}
+	for b.block.depth > a.block.depth {
+		b, lifted = b.up(), -1
+	}
+	if a.block == b.block && a.order == b.order {
+		return lifted
+	}
+	for a.block != b.block {
+		if a.block.host == b.block.host && a.block.host != nil {
+			return a.block.index - b.block.index
+		}
+		a, b = a.up(), b.up()
+	}
+	return a.order - b.order
+}

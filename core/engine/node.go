@@ -1,0 +1,276 @@
+package engine
+
+import (
+	"lien/core/source"
+	"lien/core/value"
+)
+
+// A node is a value that others may depend on: a cell, a taken or derived
+// value, or a piece of the page that shows one. Writing a cell marks what
+// depends on it; marked nodes are worked out when they are read, or at the
+// refresh. A node that comes out equal marks nothing further, so a turn costs
+// in proportion to what it changes.
+type node struct {
+	val   value.Value
+	code  *code // how it is worked out; nil for a cell
+	inst  *Instance
+	block *Block // where its expression stands
+	part  part   // what shows it; nil for what is worked out when read
+	deps  []edge // what it read when it was last worked out
+	subs  []edge // who read it
+	state state
+	link  bool   // ends with its place: keeps its value from then on
+	item  bool   // an item of an each, or its index: written when the list is
+	busy  bool   // being worked out
+	seen  uint64 // the last working-out that read it
+	label string // for messages: the member's name
+}
+
+type state uint8
+
+const (
+	clean state = iota
+	maybe       // something that it depends on may have changed
+	dirty       // something that it depends on has changed
+)
+
+// edge connects a node with another; at is the place of the opposite edge in
+// the other's list.
+type edge struct {
+	to *node
+	at int32
+}
+
+// code is a compiled expression.
+type code struct {
+	eval   eval
+	locals int
+	at     source.Span
+}
+
+type eval func(f *frame) value.Value
+
+// frame is what an expression is worked out in.
+type frame struct {
+	e     *Engine
+	inst  *Instance
+	block *Block
+	loc   []value.Value
+}
+
+// observation is a node being worked out, and how many of its former
+// dependencies it has read again so far.
+type observation struct {
+	node   *node
+	cursor int
+	stamp  uint64
+}
+
+// read is a node's value now. Whoever is being worked out depends on it.
+func (e *Engine) read(n *node) value.Value {
+	if e.past {
+		return e.former(n)
+	}
+	if n.state != clean || len(e.stale) > 0 && (n.code != nil || n.item) {
+		e.settle(n)
+	}
+	if e.observing.node != nil {
+		e.track(n)
+	}
+	return n.val
+}
+
+// settle brings a node up to date; the lists around it first, since its place
+// may be gone with an item.
+func (e *Engine) settle(n *node) {
+	if len(e.stale) > 0 {
+		e.reconcileStale()
+	}
+	e.update(n)
+}
+
+// track notes that the node being worked out reads n.
+func (e *Engine) track(n *node) {
+	o := &e.observing
+	if n.seen == o.stamp {
+		return
+	}
+	n.seen = o.stamp
+	if o.cursor < len(o.node.deps) && o.node.deps[o.cursor].to == n {
+		o.cursor++
+		return
+	}
+	o.node.dropDeps(o.cursor)
+	o.node.deps = append(o.node.deps, edge{n, int32(len(n.subs))})
+	n.subs = append(n.subs, edge{o.node, int32(len(o.node.deps) - 1)})
+	o.cursor++
+}
+
+// dropDeps forgets the dependencies from the given one on.
+func (n *node) dropDeps(from int) {
+	for i := len(n.deps) - 1; i >= from; i-- {
+		d := n.deps[i]
+		last := len(d.to.subs) - 1
+		moved := d.to.subs[last]
+		d.to.subs[d.at] = moved
+		moved.to.deps[moved.at].at = d.at
+		d.to.subs = d.to.subs[:last]
+	}
+	n.deps = n.deps[:from]
+}
+
+// mark notes that something n depends on may have changed, or has.
+func (e *Engine) mark(n *node, s state) {
+	if n.state >= s {
+		return
+	}
+	was := n.state
+	n.state = s
+	if was != clean {
+		return
+	}
+	if n.part != nil {
+		e.queue = append(e.queue, n)
+		if list, ok := n.part.(*eachPart); ok {
+			e.stale = append(e.stale, list)
+		}
+	}
+	for _, s := range n.subs {
+		e.mark(s.to, maybe)
+	}
+}
+
+// update brings n up to date, and says whether its value changed.
+func (e *Engine) update(n *node) bool {
+	if n.state == clean {
+		return false
+	}
+	if n.link && n.block.ending(e) {
+		e.kept = true
+		return false
+	}
+	if n.busy {
+		e.fail(n.code.at, "%s is worked out from itself", n.label)
+	}
+	if n.state == maybe {
+		n.busy = true
+		for i := 0; i < len(n.deps) && n.state == maybe; i++ {
+			e.update(n.deps[i].to)
+		}
+		n.busy = false
+	}
+	if n.state == maybe {
+		n.state = clean
+		return false
+	}
+	return e.compute(n)
+}
+
+// compute works n out.
+func (e *Engine) compute(n *node) bool {
+	was := n.val
+	v := e.observe(n)
+	if was != nil && value.Equal(was, v) {
+		return false
+	}
+	if was != nil {
+		e.undo = append(e.undo, undo{kind: undoComputed, node: n, val: was})
+	}
+	n.val = v
+	for _, s := range n.subs {
+		if s.to.state == maybe {
+			s.to.state = dirty
+		}
+	}
+	return true
+}
+
+// observe works out a node's expression and notes what it reads.
+func (e *Engine) observe(n *node) value.Value {
+	outer := e.observing
+	e.stamp++
+	e.observing = observation{node: n, stamp: e.stamp}
+	n.busy = true
+	v := e.run(n.code, n.inst, n.block)
+	n.busy = false
+	n.dropDeps(e.observing.cursor)
+	e.observing = outer
+	n.state = clean
+	if e.kept && n.readsStale() {
+		n.state = maybe
+	}
+	return v
+}
+
+// readsStale says whether n read a link that keeps its value for now.
+func (n *node) readsStale() bool {
+	for _, d := range n.deps {
+		if d.to.state != clean {
+			return true
+		}
+	}
+	return false
+}
+
+// run works out an expression in a frame of its own.
+func (e *Engine) run(c *code, inst *Instance, block *Block) value.Value {
+	f := frame{e: e, inst: inst, block: block}
+	if c.locals == 0 {
+		return c.eval(&f)
+	}
+	base := e.push(c.locals)
+	f.loc = e.stack[base : base+c.locals]
+	v := c.eval(&f)
+	e.stack = e.stack[:base]
+	return v
+}
+
+// push takes room for n locals off the stack, and gives where it starts.
+func (e *Engine) push(n int) int {
+	base := len(e.stack)
+	if base+n > cap(e.stack) {
+		grown := make([]value.Value, base, max(2*cap(e.stack), base+n, 256))
+		copy(grown, e.stack)
+		e.stack = grown
+	}
+	e.stack = e.stack[:base+n]
+	return base
+}
+
+// untracked runs f without noting what it reads: handlers depend on nothing.
+func (e *Engine) untracked(f func()) {
+	outer := e.observing
+	e.observing = observation{}
+	f()
+	e.observing = outer
+}
+
+// write changes a cell. An equal value changes nothing.
+func (e *Engine) write(n *node, v value.Value) {
+	if value.Equal(n.val, v) {
+		return
+	}
+	e.undo = append(e.undo, undo{kind: undoCell, node: n, val: n.val})
+	n.val = v
+	e.epoch++
+	for _, s := range n.subs {
+		e.mark(s.to, dirty)
+	}
+}
+
+// former is what n was before the turn: the cells as the undo log has them,
+// everything else worked out from these.
+func (e *Engine) former(n *node) value.Value {
+	if n.inst != nil && e.isNew(n.inst) {
+		panic(absent{})
+	}
+	if n.code == nil {
+		for i := range e.undo {
+			if u := &e.undo[i]; u.kind == undoCell && u.node == n {
+				return u.val
+			}
+		}
+		return n.val
+	}
+	return e.run(n.code, n.inst, n.block)
+}

@@ -1,0 +1,157 @@
+package engine
+
+import (
+	"lien/core/design"
+	"lien/core/html"
+	"lien/core/source"
+)
+
+// blockTemplate is a compiled block of a view: the body of a component, a
+// branch or an item.
+type blockTemplate struct {
+	parts []template
+	level int // how many blocks with locals there are, up to this one
+}
+
+// template is a compiled piece of a block. Its order counts through the block,
+// elements before what they contain.
+type template interface {
+	mount(e *Engine, b *Block, parent *Element) part
+}
+
+type (
+	elementTemplate struct {
+		order    int
+		def      *design.Element
+		attrs    []attrTemplate // attributes, then classes
+		ties     []tieTemplate
+		handlers map[string][]*body
+		children []template
+	}
+	attrTemplate struct {
+		name  string
+		class bool
+		prop  bool // it sets a live property
+		code  *code
+	}
+	tieTemplate struct {
+		name string
+		code *code
+		set  setter
+	}
+	textTemplate struct {
+		order int
+		code  *code
+	}
+	whenTemplate struct {
+		order    int
+		code     *code // the number of the branch that shows, or -1
+		branches []*blockTemplate
+	}
+	eachTemplate struct {
+		order int
+		def   *design.Each
+		list  *code
+		by    *code // or nil
+		body  *blockTemplate
+	}
+	useTemplate struct {
+		order    int
+		def      *design.Use
+		links    map[int]*code // by the slot of the taken member
+		handlers map[*design.Member]*body
+	}
+)
+
+// block compiles a block; orders count on from those of the block around it.
+func (p *program) block(nodes []design.Node) *blockTemplate { return p.blockAt(nodes, 0) }
+
+func (p *program) blockAt(nodes []design.Node, level int) *blockTemplate {
+	b := &blockBuilder{p: p, level: level}
+	return &blockTemplate{parts: b.nodes(nodes), level: level}
+}
+
+type blockBuilder struct {
+	p     *program
+	level int
+	order int
+}
+
+func (b *blockBuilder) next() int {
+	b.order++
+	return b.order
+}
+
+func (b *blockBuilder) nodes(nodes []design.Node) []template {
+	out := make([]template, 0, len(nodes))
+	for _, n := range nodes {
+		switch n := n.(type) {
+		case *design.Element:
+			out = append(out, b.element(n))
+		case *design.Text:
+			out = append(out, &textTemplate{b.next(), b.p.unit(&n.Unit)})
+		case *design.When:
+			out = append(out, b.when(n))
+		case *design.Each:
+			out = append(out, b.each(n))
+		case *design.Use:
+			out = append(out, b.use(n))
+		}
+	}
+	return out
+}
+
+func (b *blockBuilder) element(n *design.Element) template {
+	t := &elementTemplate{order: b.next(), def: n, handlers: map[string][]*body{}}
+	for _, a := range n.Attrs {
+		t.attrs = append(t.attrs, attrTemplate{a.Name, false, html.IsProperty(n.Tag, a.Name), b.p.unit(&a.Unit)})
+	}
+	for _, a := range n.Marks {
+		t.attrs = append(t.attrs, attrTemplate{a.Name, true, false, b.p.unit(&a.Unit)})
+	}
+	for _, tie := range n.Ties {
+		t.attrs = append(t.attrs, attrTemplate{tie.Name, false, true, b.p.unit(&tie.Read)})
+		t.ties = append(t.ties, tieTemplate{tie.Name, b.p.unit(&tie.Read), b.p.place(tie.Write)})
+	}
+	for _, h := range n.Handlers {
+		t.handlers[h.Name] = append(t.handlers[h.Name], b.p.body(h.Body))
+	}
+	t.children = b.nodes(n.Children)
+	return t
+}
+
+func (b *blockBuilder) when(n *design.When) template {
+	t := &whenTemplate{order: b.next()}
+	var conds []*code
+	locals, at := 0, source.Span{}
+	for _, br := range n.Branches {
+		if br.Cond != nil {
+			c := b.p.unit(br.Cond)
+			conds = append(conds, c)
+			locals, at = max(locals, c.locals), c.at
+		}
+		t.branches = append(t.branches, b.p.blockAt(br.Body, b.level))
+	}
+	t.code = &code{eval: branch(conds, len(n.Branches)), locals: locals, at: at}
+	return t
+}
+
+func (b *blockBuilder) each(n *design.Each) template {
+	t := &eachTemplate{order: b.next(), def: n, list: b.p.unit(&n.List)}
+	if n.By != nil {
+		t.by = b.p.unit(n.By)
+	}
+	t.body = b.p.blockAt(n.Body, b.level+1)
+	return t
+}
+
+func (b *blockBuilder) use(n *design.Use) template {
+	t := &useTemplate{order: b.next(), def: n, links: map[int]*code{}, handlers: map[*design.Member]*body{}}
+	for _, l := range n.Links {
+		t.links[l.Member.Slot] = b.p.unit(&l.Unit)
+	}
+	for _, h := range n.Handlers {
+		t.handlers[h.Event] = b.p.body(h.Body)
+	}
+	return t
+}

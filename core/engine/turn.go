@@ -1,0 +1,218 @@
+package engine
+
+import (
+	"slices"
+
+	"lien/core/design"
+	"lien/core/source"
+	"lien/core/value"
+)
+
+// undo is one change of the current turn, with what it takes to take it back.
+type undo struct {
+	kind   undoKind
+	node   *node
+	val    value.Value
+	block  *Block
+	blocks []*Block
+	part   part
+	list   *value.List
+	keys   []value.Value
+	byKey  map[value.Value]*Block
+	inst   *Instance
+	el     *Element
+	props  props
+	flag   bool
+	index  int
+}
+
+type undoKind uint8
+
+const (
+	undoCell undoKind = iota
+	undoComputed
+	undoMounted
+	undoUnmounted
+	undoWhen
+	undoTold
+	undoOrder
+	undoItem
+	undoItems
+	undoBorn
+	undoDied
+	undoProps
+	undoFocus
+	undoKeys
+	undoRoot
+)
+
+// turn runs a stimulus to the end: handlers, refresh, properties. If it
+// fails, everything is put back.
+func (e *Engine) turn(stimulus string, handlers func()) (rec *Record, err error) {
+	e.end()
+	e.record = &Record{Stimulus: stimulus, engine: e}
+	e.undo, e.kept, e.steps, e.depth, e.nested = e.undo[:0], false, 0, 0, 0
+	rec = e.record
+	defer func() {
+		if r := recover(); r != nil {
+			f, ok := r.(*Failure)
+			if !ok {
+				panic(r)
+			}
+			e.rollback()
+			rec.Failure, err = f, f
+		}
+	}()
+	e.undo = append(e.undo, undo{kind: undoRoot, inst: e.root})
+	e.untracked(handlers)
+	e.refreshAll()
+	e.resetProps()
+	rec.finish()
+	return rec, nil
+}
+
+// end lets go of what the last turn replaced. Until then the values from
+// before the turn can be asked for.
+func (e *Engine) end() {
+	for i := range e.undo {
+		if u := &e.undo[i]; u.kind == undoUnmounted {
+			e.release(u.block)
+		}
+		e.undo[i] = undo{}
+	}
+	e.undo = e.undo[:0]
+}
+
+// refreshAll brings the page up to date, in rounds and in tree order.
+func (e *Engine) refreshAll() {
+	for round := 0; len(e.queue) > 0; round++ {
+		if round > maxRounds {
+			e.fail(e.queue[0].code.at, "the page does not settle: after %d rounds this still changes", maxRounds)
+		}
+		batch := e.queue
+		e.queue = nil
+		if len(batch) > 1 {
+			slices.SortStableFunc(batch, func(a, b *node) int { return comparePlaces(a.anchor(), b.anchor()) })
+		}
+		for _, n := range batch {
+			if n.block.gone {
+				continue
+			}
+			if e.update(n) {
+				e.record.refreshed++
+			}
+			n.part.refresh(e)
+		}
+		e.stale = e.stale[:0]
+	}
+}
+
+func (n *node) anchor() place {
+	b, order := n.part.place()
+	return place{b, order}
+}
+
+// rollback takes the changes of the turn back, the last one first.
+func (e *Engine) rollback() {
+	e.queue, e.stale, e.observing, e.past = e.queue[:0], e.stale[:0], observation{}, false
+	e.stack, e.touched, e.event, e.acting = e.stack[:0], e.touched[:0], nil, nil
+	var again []*node
+	for i := len(e.undo) - 1; i >= 0; i-- {
+		u := &e.undo[i]
+		switch u.kind {
+		case undoCell, undoComputed:
+			u.node.val, u.node.busy = u.val, false
+			again = append(again, u.node)
+		case undoMounted:
+			u.block.gone = true
+			e.release(u.block)
+		case undoUnmounted:
+			e.revive(u.block)
+		case undoWhen:
+			u.part.(*whenPart).shown = u.blocks
+		case undoTold:
+			u.part.(*eachPart).told = u.list
+		case undoOrder:
+			p := u.part.(*eachPart)
+			p.told, p.order, p.twice = u.list, u.keys, u.val
+		case undoItem:
+			u.block.absent, u.block.index = u.flag, u.index
+		case undoItems:
+			p := u.part.(*eachPart)
+			p.items, p.byKey, p.order = u.blocks, u.byKey, u.keys
+		case undoBorn:
+			u.inst.gone = true
+		case undoDied:
+			u.inst.gone = false
+		case undoProps:
+			u.el.props = u.props
+		case undoFocus:
+			e.focus = u.el
+		case undoKeys:
+			e.keys = uint64(u.index)
+		case undoRoot:
+			e.root = u.inst
+		}
+	}
+	e.undo = e.undo[:0]
+	e.epoch++
+	e.restore(again)
+}
+
+// revive puts an unmounted block back.
+func (e *Engine) revive(b *Block) {
+	b.gone = false
+	for _, p := range b.parts {
+		e.revivePart(p)
+	}
+}
+
+func (e *Engine) revivePart(p part) {
+	if el, ok := p.(*Element); ok {
+		for _, c := range el.parts {
+			e.revivePart(c)
+		}
+		return
+	}
+	for _, b := range p.blocks() {
+		e.revive(b)
+	}
+}
+
+// restore marks what depended on values that were taken back, and brings the
+// page back to what it showed.
+func (e *Engine) restore(nodes []*node) {
+	for _, n := range nodes {
+		n.busy = false
+		if n.code != nil {
+			n.state = clean
+			e.mark(n, dirty)
+		}
+		for _, s := range n.subs {
+			e.mark(s.to, dirty)
+		}
+	}
+	e.refreshAll()
+	e.undo = e.undo[:0]
+}
+
+// emit reports an event to the place where the component is used; a root
+// reports to the world outside.
+func (e *Engine) emit(i *Instance, m *design.Member, args []value.Value, at source.Span) {
+	rep := Report{Path: i.Path(), Component: i.comp.def.Name, Event: m.Label, Args: args, member: m, Heard: i.use == nil, Root: i.use == nil}
+	n := len(e.record.Reports)
+	e.record.Reports = append(e.record.Reports, rep)
+	if i.use == nil {
+		return
+	}
+	b := i.use.t.handlers[m]
+	if b == nil {
+		return
+	}
+	e.record.Reports[n].Heard = true
+	user := i.use.block
+	if user.gone {
+		return
+	}
+	e.do(b, user.inst, user, args)
+}

@@ -1,0 +1,109 @@
+package links
+
+import (
+	"lien/core/design"
+	"lien/core/source"
+)
+
+// Journey is how the value of one cell travels.
+type Journey struct {
+	Cell    *design.Member
+	Shown   []*Path
+	Changed []*Path
+}
+
+// Path leads from the cell to a place that shows it, or from a gesture to the
+// cell, hop by hop.
+type Path struct {
+	Hops      []Hop
+	Component *design.Component // where it ends, or begins
+	What      string            // what shows it, or what the user does
+	At        source.Span
+}
+
+// Hop is one link on a path.
+type Hop struct {
+	Kind string // "down", "up" or "call"
+	Text string // such as "picked <- chosen == shelf.id"
+	To   string // such as "shelf-button.picked"
+	At   source.Span
+}
+
+// Cells are all cells of a design, in text order.
+func (g *Graph) Cells() []*design.Member {
+	var list []*design.Member
+	for _, c := range g.Design.Components {
+		for _, m := range c.Members {
+			if m.IsCell() {
+				list = append(list, m)
+			}
+		}
+	}
+	return list
+}
+
+// Journey follows a cell to everything that shows or changes it.
+func (g *Graph) Journey(m *design.Member) *Journey {
+	j := &Journey{Cell: m}
+	g.follow(m, nil, map[*design.Member]bool{}, j)
+	for _, w := range g.Writes[m] {
+		g.trace(w.Trigger, nil, map[*Trigger]bool{}, &j.Changed)
+	}
+	return j
+}
+
+// follow adds every place that shows a value, here and further down.
+func (g *Graph) follow(m *design.Member, hops []Hop, seen map[*design.Member]bool, j *Journey) {
+	if seen[m] {
+		return
+	}
+	seen[m] = true
+	for _, s := range g.Shows[m] {
+		j.Shown = append(j.Shown, &Path{hops, s.Component, s.What, s.At})
+	}
+	for _, l := range g.Feeds[m] {
+		to := l.To.Owner.Name + "." + l.To.Label
+		g.follow(l.To, append(hops[:len(hops):len(hops)], Hop{"down", l.Text, to, l.At}), seen, j)
+	}
+}
+
+// trace adds every gesture that sets a trigger off, hop by hop from the gesture.
+func (g *Graph) trace(t *Trigger, hops []Hop, seen map[*Trigger]bool, out *[]*Path) {
+	if seen[t] {
+		return
+	}
+	seen[t] = true
+	switch {
+	case t.Tie != "":
+		*out = append(*out, &Path{hops, t.Component, "input to " + t.Element.Tag, t.At})
+	case t.Element != nil:
+		*out = append(*out, &Path{hops, t.Component, t.Event + " on " + t.Element.Tag, t.At})
+	case t.Heard != nil:
+		name := t.Heard.Owner.Name + "." + t.Heard.Label
+		next := append([]Hop{{"up", "reports " + t.Heard.Label, name, t.At}}, hops...)
+		if len(g.Emits[t.Heard]) == 0 {
+			*out = append(*out, &Path{next, t.Heard.Owner, "nothing reports it", t.Heard.At})
+		}
+		for _, e := range g.Emits[t.Heard] {
+			g.trace(e, next, seen, out)
+		}
+	case t.Member != nil:
+		g.callers(t.Member, append([]Hop{{"call", t.Member.Label + "()", t.Component.Name + "." + t.Member.Label, t.At}}, hops...), seen, out)
+	}
+}
+
+// callers adds what calls an action, here or through a child it is handed to.
+func (g *Graph) callers(m *design.Member, hops []Hop, seen map[*Trigger]bool, out *[]*Path) {
+	found := false
+	for _, c := range g.Calls[m] {
+		found = true
+		g.trace(c, hops, seen, out)
+	}
+	for _, l := range g.Feeds[m] {
+		found = true
+		g.callers(l.To, append([]Hop{{"down", l.Text, l.To.Owner.Name + "." + l.To.Label, l.At}}, hops...), seen, out)
+	}
+	if !found {
+		*out = append(*out, &Path{hops, m.Owner, "nothing calls it", m.At})
+	}
+}

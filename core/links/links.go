@@ -1,0 +1,292 @@
+// Package links tells who holds, reads and changes each cell of a design, and
+// over which links: the graph that map prints and the rules of check ask.
+package links
+
+import (
+	"lien/core/design"
+	"lien/core/source"
+	"lien/core/types"
+)
+
+// Graph is the links of a design. Its lists are in text order.
+type Graph struct {
+	Design *design.Design
+	Shows  map[*design.Member][]*Site    // where its own view shows a value
+	Feeds  map[*design.Member][]*Link    // the children it is linked down to
+	Fed    map[*design.Member][]*Link    // the links that give a taken value
+	Reads  map[*design.Member][]*Read    // everything that reads it
+	Writes map[*design.Member][]*Write   // what assigns to it
+	Emits  map[*design.Member][]*Trigger // what reports an event
+	Hears  map[*design.Member][]*Handler // the handlers of an event, at its uses
+	Calls  map[*design.Member][]*Trigger // what calls an action or taken function
+	Uses   map[*design.Component][]*Use  // where a component is used
+}
+
+// Site is a place in a view that shows a value.
+type Site struct {
+	Component *design.Component
+	What      string // such as "text of button" or "when"
+	At        source.Span
+}
+
+// Link is a value linked down to a child.
+type Link struct {
+	From *design.Member // nil where it reads no member
+	To   *design.Member
+	User *design.Component
+	At   source.Span
+	Text string
+	Pure bool // the value goes through as it is
+}
+
+// Read is an expression that reads a member.
+type Read struct {
+	By *design.Member // the member whose value it is, or nil: a view or handler
+	At source.Span
+}
+
+// Write is an assignment to a cell, and what sets it off.
+type Write struct {
+	Cell    *design.Member
+	At      source.Span
+	Trigger *Trigger
+	Value   types.Expr // nil for a tie and for a part of the cell
+}
+
+// Trigger is the body that does something: a DOM handler, the handler of a
+// component's event, an action, or the set block of a derives.
+type Trigger struct {
+	Component *design.Component
+	Element   *design.Element // of a DOM handler or tie
+	Event     string          // its event, or "" for a tie
+	Tie       string          // the tied property
+	Heard     *design.Member  // the component's event that is handled
+	Member    *design.Member  // the action or derives
+	Body      *design.Body
+	At        source.Span
+}
+
+// Handler is what a use of a component does with an event.
+type Handler struct {
+	User *design.Component
+	Use  *design.Use
+	Body *design.Body
+	At   source.Span
+}
+
+// Use is one use of a component.
+type Use struct {
+	User *design.Component
+	Node *design.Use
+	Path []design.Node // the when and each around it, outermost first
+}
+
+// Of works out the links of a design.
+func Of(d *design.Design) *Graph {
+	g := &Graph{
+		Design: d, Shows: map[*design.Member][]*Site{}, Feeds: map[*design.Member][]*Link{}, Fed: map[*design.Member][]*Link{},
+		Reads: map[*design.Member][]*Read{}, Writes: map[*design.Member][]*Write{}, Emits: map[*design.Member][]*Trigger{},
+		Hears: map[*design.Member][]*Handler{}, Calls: map[*design.Member][]*Trigger{}, Uses: map[*design.Component][]*Use{},
+	}
+	for _, c := range d.Components {
+		b := &builder{Graph: g, c: c}
+		b.members()
+		b.nodes(c.View, nil)
+	}
+	return g
+}
+
+// builder adds the links of one component.
+type builder struct {
+	*Graph
+	c *design.Component
+}
+
+func (b *builder) members() {
+	for _, m := range b.c.Members {
+		if m.Init != nil {
+			b.read(m.Init.Expr, m)
+		}
+		if m.Body != nil {
+			b.body(&Trigger{Component: b.c, Member: m, Body: m.Body, At: m.At})
+		}
+	}
+}
+
+// read notes every member that an expression reads.
+func (b *builder) read(e types.Expr, by *design.Member) {
+	types.Walk(e, func(e types.Expr) bool {
+		if ref, ok := e.(*types.Ref); ok {
+			if m, ok := ref.Symbol.(*design.Member); ok {
+				b.Reads[m] = append(b.Reads[m], &Read{by, e.Span()})
+			}
+		}
+		return true
+	})
+}
+
+// sources are the cells, taken values and constants that an expression comes
+// from, through derivations and the lists of items.
+func (b *builder) sources(e types.Expr) []*design.Member {
+	var list []*design.Member
+	seen := map[types.Symbol]bool{}
+	var visit func(e types.Expr)
+	visit = func(e types.Expr) {
+		types.Walk(e, func(e types.Expr) bool {
+			ref, ok := e.(*types.Ref)
+			if !ok || seen[ref.Symbol] {
+				return true
+			}
+			seen[ref.Symbol] = true
+			switch s := ref.Symbol.(type) {
+			case *design.Member:
+				if s.Kind == design.Derives && s.Init != nil {
+					list = append(list, s)
+					visit(s.Init.Expr)
+				} else {
+					list = append(list, s)
+				}
+			case *design.ViewLocal:
+				if s.Each != nil {
+					visit(s.Each.List.Expr)
+				}
+			}
+			return true
+		})
+	}
+	visit(e)
+	return list
+}
+
+func (b *builder) show(e types.Expr, what string, at source.Span) {
+	b.read(e, nil)
+	for _, m := range b.sources(e) {
+		b.Shows[m] = append(b.Shows[m], &Site{b.c, what, at})
+	}
+}
+
+func (b *builder) nodes(list []design.Node, around []design.Node) {
+	for _, n := range list {
+		switch n := n.(type) {
+		case *design.Element:
+			b.element(n, around)
+		case *design.Text:
+			b.show(n.Unit.Expr, "text", n.Span())
+		case *design.When:
+			for _, br := range n.Branches {
+				if br.Cond != nil {
+					b.show(br.Cond.Expr, "when", br.Cond.Expr.Span())
+				}
+				b.nodes(br.Body, append(around[:len(around):len(around)], n))
+			}
+		case *design.Each:
+			b.show(n.List.Expr, "each", n.List.Expr.Span())
+			if n.By != nil {
+				b.read(n.By.Expr, nil)
+			}
+			b.nodes(n.Body, append(around[:len(around):len(around)], n))
+		case *design.Use:
+			b.use(n, around)
+		}
+	}
+}
+
+func (b *builder) element(n *design.Element, around []design.Node) {
+	for _, a := range n.Attrs {
+		b.show(a.Unit.Expr, a.Name+" of "+n.Tag, a.Syntax.Span())
+	}
+	for _, a := range n.Marks {
+		b.show(a.Unit.Expr, "."+a.Name+" of "+n.Tag, a.Syntax.Span())
+	}
+	for _, t := range n.Ties {
+		b.show(t.Read.Expr, t.Name+" of "+n.Tag, t.Syntax.Span())
+		trigger := &Trigger{Component: b.c, Element: n, Tie: t.Name, At: t.Syntax.Span()}
+		b.write(t.Write, trigger, nil, t.Syntax.Span())
+	}
+	for _, h := range n.Handlers {
+		b.body(&Trigger{Component: b.c, Element: n, Event: h.Name, Body: h.Body, At: h.Syntax.Span()})
+	}
+	for _, c := range n.Children {
+		if t, ok := c.(*design.Text); ok {
+			b.show(t.Unit.Expr, "text of "+n.Tag, t.Span())
+			continue
+		}
+		b.nodes([]design.Node{c}, around)
+	}
+}
+
+func (b *builder) use(n *design.Use, around []design.Node) {
+	b.Uses[n.Component] = append(b.Uses[n.Component], &Use{b.c, n, around})
+	for _, l := range n.Links {
+		b.read(l.Unit.Expr, nil)
+		at := l.Syntax.Span()
+		text := l.Syntax.Name.Text + " <- " + b.Design.Text(l.Syntax.Value.Span())
+		sources := b.sources(l.Unit.Expr)
+		pure := isPure(l.Unit.Expr)
+		for _, m := range sources {
+			link := &Link{m, l.Member, b.c, at, text, pure}
+			b.Feeds[m] = append(b.Feeds[m], link)
+			b.Fed[l.Member] = append(b.Fed[l.Member], link)
+		}
+		if len(sources) == 0 {
+			b.Fed[l.Member] = append(b.Fed[l.Member], &Link{nil, l.Member, b.c, at, text, false})
+		}
+	}
+	for _, h := range n.Handlers {
+		b.Hears[h.Event] = append(b.Hears[h.Event], &Handler{b.c, n, h.Body, h.Syntax.Span()})
+		b.body(&Trigger{Component: b.c, Heard: h.Event, Body: h.Body, At: h.Syntax.Span()})
+	}
+}
+
+// isPure says whether an expression hands a member on as it is.
+func isPure(e types.Expr) bool {
+	ref, ok := e.(*types.Ref)
+	if !ok {
+		return false
+	}
+	_, ok = ref.Symbol.(*design.Member)
+	return ok
+}
+
+// body notes what the statements of a trigger do.
+func (b *builder) body(t *Trigger) {
+	design.Visitor{
+		Expr: func(e types.Expr) {
+			if ref, ok := e.(*types.Ref); ok {
+				if m, ok := ref.Symbol.(*design.Member); ok {
+					b.Reads[m] = append(b.Reads[m], &Read{t.Member, e.Span()})
+				}
+			}
+		},
+		Stmt: func(s design.Stmt) {
+			switch s := s.(type) {
+			case *design.Assign:
+				b.write(s.Place, t, s.Value, s.Span())
+			case *design.Emit:
+				b.Emits[s.Event] = append(b.Emits[s.Event], t)
+			case *design.Do:
+				if ref, ok := s.Fun.(*types.Ref); ok {
+					if m, ok := ref.Symbol.(*design.Member); ok {
+						b.Calls[m] = append(b.Calls[m], t)
+					}
+				}
+			}
+		},
+	}.Body(t.Body)
+}
+
+// write notes a write to a place: to its cell, or to that of the list whose item it is.
+func (b *builder) write(p *design.Place, t *Trigger, v types.Expr, at source.Span) {
+	if len(p.Steps) > 0 {
+		v = nil
+	}
+	switch root := p.Root.(type) {
+	case *design.Member:
+		if root.Kind == design.Derives {
+			b.Calls[root] = append(b.Calls[root], t)
+		}
+		b.Writes[root] = append(b.Writes[root], &Write{root, at, t, v})
+	case *design.ViewLocal:
+		b.write(root.Each.Place, t, nil, at)
+	}
+}

@@ -1,0 +1,304 @@
+package story
+
+import (
+	"slices"
+	"strings"
+
+	"lien/core/design"
+	"lien/core/engine"
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/value"
+)
+
+// step takes one step. The span is that of the step that failed, which may
+// stand inside the one given.
+func (r *runner) step(s *design.Step) (error, source.Span) {
+	r.recent = nil
+	switch s.Verb {
+	case "shows", "lacks", "expect", "reports", "inside":
+	default:
+		r.since = nil
+	}
+	if s.Verb == "inside" {
+		return r.inside(s)
+	}
+	return r.simple(s), s.Span()
+}
+
+func (r *runner) simple(s *design.Step) error {
+	switch s.Verb {
+	case "start":
+		r.scope = nil
+		return r.mount(s.Start)
+	case "shows", "lacks":
+		return r.look(s)
+	case "expect":
+		return r.expect(s)
+	case "reports":
+		return r.reports(s)
+	case "wait":
+		return r.wait(s)
+	case "blur":
+		return r.e.FocusOn(nil)
+	case "key":
+		return r.key(s)
+	case "press":
+		if s.Outside {
+			el, err := r.one(s.Target)
+			if err != nil {
+				return err
+			}
+			return r.e.PressOutside(el)
+		}
+	}
+	el, err := r.usable(s.Target)
+	if err != nil {
+		return err
+	}
+	return r.act(s, el)
+}
+
+// usable is the element that a step acts on: it must be found and enabled.
+func (r *runner) usable(t *syntax.Target) (*engine.Element, error) {
+	el, err := r.one(t)
+	if err != nil {
+		return nil, err
+	}
+	if el.IsDisabled() {
+		return nil, failf("first do what enables it", "%s is disabled", describe(t))
+	}
+	return el, nil
+}
+
+func (r *runner) act(s *design.Step, el *engine.Element) error {
+	switch s.Verb {
+	case "press":
+		return r.e.Press(el)
+	case "tick", "untick":
+		return r.tick(s, el)
+	case "type", "clear":
+		return r.typeInto(s, el)
+	case "choose":
+		return r.choose(s, el)
+	case "set":
+		v, err := r.number(s)
+		if err != nil {
+			return err
+		}
+		return r.e.Set(el, value.FormatNumber(v))
+	case "focus":
+		if err := r.e.FocusOn(el); err != nil {
+			return err
+		}
+		if r.e.Focus() != el {
+			return failf("give it a tabindex, or focus a control", "%s cannot have the focus", describe(s.Target))
+		}
+		return nil
+	case "hover":
+		return r.e.Hover(el)
+	}
+	return failf("", "the step %s cannot be taken", s.Verb)
+}
+
+func (r *runner) key(s *design.Step) error {
+	if s.Target == nil {
+		return r.e.Key(nil, s.Text.Value)
+	}
+	el, err := r.usable(s.Target)
+	if err != nil {
+		return err
+	}
+	return r.e.Key(el, s.Text.Value)
+}
+
+func (r *runner) tick(s *design.Step, el *engine.Element) error {
+	checked := slices.Contains(r.e.States(el), "checked")
+	if checked == (s.Verb == "tick") {
+		return failf("leave this step out", "%s is %s already", describe(s.Target), map[bool]string{true: "ticked", false: "not ticked"}[checked])
+	}
+	return r.e.Press(el)
+}
+
+func (r *runner) typeInto(s *design.Step, el *engine.Element) error {
+	switch {
+	case el.Tag() != "input" && el.Tag() != "textarea":
+		return failf("type into an input or textarea", "nothing can be typed into %s", describe(s.Target))
+	}
+	if _, readonly := el.Attr("readonly"); readonly {
+		return failf("remove readonly from it", "%s can only be read", describe(s.Target))
+	}
+	text := ""
+	if s.Verb == "type" {
+		text = s.Text.Value
+	}
+	return r.e.Type(el, text)
+}
+
+// choose picks an option of a select by its name.
+func (r *runner) choose(s *design.Step, el *engine.Element) error {
+	if el.Tag() != "select" {
+		return r.chooseOption(s, el)
+	}
+	var names []string
+	for _, o := range el.Options() {
+		name := r.e.Name(o)
+		if name == collapse(s.Text.Value) {
+			if o.IsDisabled() {
+				return failf("first do what enables it", "the option %s is disabled", quote(name))
+			}
+			return r.e.Set(el, o.LiveValue())
+		}
+		names = append(names, quote(name))
+	}
+	return failf("it offers: "+strings.Join(names, ", "), "%s does not offer %s", describe(s.Target), quote(s.Text.Value))
+}
+
+// chooseOption presses an option of a list that the design made itself.
+func (r *runner) chooseOption(s *design.Step, el *engine.Element) error {
+	o, err := r.usable(&syntax.Target{Role: "option", Name: s.Text})
+	if err != nil {
+		return err
+	}
+	return r.e.Press(o)
+}
+
+func (r *runner) number(s *design.Step) (float64, error) {
+	v, err := r.eval(s.Value)
+	if err != nil {
+		return 0, err
+	}
+	return float64(v.(value.Number)), nil
+}
+
+func (r *runner) eval(u *design.Unit) (value.Value, error) { return r.e.Eval(r.e.Compile(u)) }
+
+func (r *runner) wait(s *design.Step) error {
+	ms, err := r.number(s)
+	if err != nil {
+		return err
+	}
+	r.e.Wait(ms)
+	return nil
+}
+
+func (r *runner) expect(s *design.Step) error {
+	v, err := r.eval(s.Value)
+	if err != nil {
+		return err
+	}
+	if v != value.Value(value.Bool(true)) {
+		return failf(r.sides(s), "what is expected is not so")
+	}
+	return nil
+}
+
+// sides shows both sides of an expected comparison.
+func (r *runner) sides(s *design.Step) string {
+	x, y, ok := design.Sides(s.Value)
+	if !ok {
+		return ""
+	}
+	a, err1 := r.eval(x)
+	b, err2 := r.eval(y)
+	if err1 != nil || err2 != nil {
+		return ""
+	}
+	return "the left side is " + value.Brief(a, 60) + ", the right side " + value.Brief(b, 60)
+}
+
+func (r *runner) reports(s *design.Step) error {
+	var seen []string
+	for _, rep := range r.since {
+		if rep.Event == s.Event.Label && (!s.Call || r.sameArgs(s, rep.Args)) {
+			return nil
+		}
+		args := make([]string, len(rep.Args))
+		for i, a := range rep.Args {
+			args[i] = value.Brief(a, 40)
+		}
+		seen = append(seen, rep.Event+"("+strings.Join(args, ", ")+")")
+	}
+	if seen == nil {
+		return failf("see what the step before did, below", "%s was not reported: the last step reported nothing", s.Event.Label)
+	}
+	return failf("the last step reported: "+strings.Join(seen, ", "), "%s was not reported so", s.Event.Label)
+}
+
+func (r *runner) sameArgs(s *design.Step, args []value.Value) bool {
+	if len(args) != len(s.Args) {
+		return false
+	}
+	for i, u := range s.Args {
+		v, err := r.eval(u)
+		if err != nil || !value.Equal(v, args[i]) {
+			return false
+		}
+	}
+	return true
+}
+
+// look takes shows and lacks.
+func (r *runner) look(s *design.Step) error {
+	want := s.Verb == "shows"
+	if s.Text != nil {
+		if strings.Contains(r.visibleText(), collapse(s.Text.Value)) == want {
+			return nil
+		}
+		if want {
+			return failf("see the page below", "the page does not show %s", quote(s.Text.Value))
+		}
+		return failf("see the page below", "the page shows %s", quote(s.Text.Value))
+	}
+	t := s.Target
+	found := r.find(t)
+	if t.Count != nil {
+		n := int(t.Count.(*syntax.NumberLit).Value)
+		if (len(found) == n) == want {
+			return nil
+		}
+		return failf("see the page below", "there are %d of %s", len(found), describe(t))
+	}
+	switch {
+	case want && len(found) == 0:
+		return r.nothing(t)
+	case !want && len(found) > 0:
+		line, _ := Describe(r.e, found[0])
+		return failf("see the page below", "the page has %s", line)
+	}
+	return nil
+}
+
+func (r *runner) visibleText() string {
+	if r.scope == nil {
+		return r.e.PageText()
+	}
+	var parts []string
+	for _, el := range r.scope {
+		if !r.e.IsHidden(el) {
+			parts = append(parts, r.e.Text(el))
+		}
+	}
+	return strings.Join(parts, " ")
+}
+
+// inside takes the steps of a block within one part of the page.
+func (r *runner) inside(s *design.Step) (error, source.Span) {
+	outer := r.scope
+	list := r.find(s.Target)
+	switch {
+	case len(list) == 0:
+		return r.nothing(s.Target), s.Target.Span()
+	case len(list) > 1 && s.Target.Component == nil:
+		_, err := r.one(s.Target)
+		return err, s.Target.Span()
+	}
+	r.scope = list
+	defer func() { r.scope = outer }()
+	for _, inner := range s.Steps {
+		if err, at := r.step(inner); err != nil {
+			return err, at
+		}
+	}
+	return nil, s.Span()
+}

@@ -1,0 +1,328 @@
+// Package story runs the scenarios of a design on an engine, and checks its
+// laws at the end of every turn.
+package story
+
+import (
+	"fmt"
+	"strings"
+
+	"lien/core/design"
+	"lien/core/engine"
+	"lien/core/source"
+	"lien/core/value"
+)
+
+// Result tells how a scenario went.
+type Result struct {
+	Scenario *design.Scenario
+	Start    *design.Start
+	Steps    int // how many were taken, the failed one included
+	Turns    int
+	Failure  *Failure // nil where it passed
+}
+
+// Failure tells what went wrong in a step, and how the page was then.
+type Failure struct {
+	At      source.Span // of the step
+	Law     *design.Law // the law that was broken, or nil
+	Cause   source.Span // where in the design, if the turn failed
+	Path    string      // the instance, if the turn failed
+	Message string
+	Write   string   // what to do, or ""
+	Page    []string // the page by role and name
+	State   []Holder // the cells of every instance
+	Turns   []*engine.Record
+}
+
+// Holder is an instance with its cells.
+type Holder struct {
+	Path  string
+	Cells []engine.Cell
+}
+
+// LawResult tells how often a law was checked, and whether it held.
+type LawResult struct {
+	Law     *design.Law
+	States  int  // states at which it was looked at
+	Proof   bool // it has clauses that only a proof can decide
+	Broken  *Failure
+	Breaker *design.Scenario // in which it broke, nil at the start
+}
+
+// Report is the outcome of all scenarios and laws of a design.
+type Report struct {
+	Results []*Result
+	Laws    []*LawResult
+}
+
+// Failed says whether a scenario failed or a law broke.
+func (r *Report) Failed() bool {
+	for _, s := range r.Results {
+		if s.Failure != nil {
+			return true
+		}
+	}
+	for _, l := range r.Laws {
+		if l.Broken != nil {
+			return true
+		}
+	}
+	return false
+}
+
+// Run runs the scenarios that pick chooses, in text order.
+func Run(d *design.Design, pick func(*design.Scenario) bool) *Report {
+	rep := &Report{}
+	for _, l := range d.Laws {
+		rep.Laws = append(rep.Laws, &LawResult{Law: l})
+	}
+	for _, s := range d.Scenarios {
+		if pick == nil || pick(s) {
+			rep.Results = append(rep.Results, runOne(d, s, rep.Laws))
+		}
+	}
+	for _, st := range d.Starts {
+		r := newRunner(d, rep.Laws)
+		if err := r.mount(st); err != nil {
+			r.blame(err, nil, st.Syntax.Span())
+		}
+	}
+	return rep
+}
+
+// runner is one scenario under way.
+type runner struct {
+	d       *design.Design
+	e       *engine.Engine
+	laws    []*lawRun
+	scope   []*engine.Element // where inside steps look; nil is the whole page
+	start   *design.Start
+	turns   int
+	recent  []*engine.Record // turns of the current step
+	since   []engine.Report  // reported by the root since the last step
+	earlier []engine.Report
+}
+
+// lawRun is a law compiled for one engine.
+type lawRun struct {
+	result  *LawResult
+	clauses []*engine.Condition
+}
+
+func newRunner(d *design.Design, laws []*LawResult) *runner {
+	r := &runner{d: d, e: engine.New(d)}
+	for _, l := range laws {
+		lr := &lawRun{result: l}
+		for _, c := range l.Law.Clauses {
+			lr.clauses = append(lr.clauses, r.e.Compile(&c.Unit))
+		}
+		r.laws = append(r.laws, lr)
+	}
+	r.e.OnTurn = r.afterTurn
+	return r
+}
+
+func runOne(d *design.Design, s *design.Scenario, laws []*LawResult) *Result {
+	r := newRunner(d, laws)
+	res := &Result{Scenario: s}
+	steps := s.Steps
+	start := d.Starts[0]
+	if len(steps) > 0 && steps[0].Verb == "start" {
+		start, steps = steps[0].Start, steps[1:]
+		res.Steps++
+	}
+	res.Start = start
+	if err := r.mount(start); err != nil {
+		res.Failure = r.blame(err, s, s.Syntax.Name.Span())
+		return res
+	}
+	for _, st := range steps {
+		res.Steps++
+		if err, at := r.step(st); err != nil {
+			res.Failure = r.blame(err, s, at)
+			break
+		}
+	}
+	res.Turns = r.turns
+	return res
+}
+
+func (r *runner) mount(s *design.Start) error {
+	r.start = s
+	rec, err := r.e.Mount(s)
+	r.recent = []*engine.Record{rec}
+	if err != nil {
+		return err
+	}
+	return r.check(rec, true)
+}
+
+// stepError is a step that could not be taken, or saw something else.
+type stepError struct {
+	message, write string
+}
+
+func (e *stepError) Error() string { return e.message }
+
+func failf(write, format string, args ...any) error {
+	return &stepError{fmt.Sprintf(format, args...), write}
+}
+
+// lawError is a law that broke.
+type lawError struct {
+	law    *design.Law
+	clause *design.Clause
+	cause  error
+}
+
+func (e *lawError) Error() string {
+	if e.cause != nil {
+		return fmt.Sprintf("the law %q cannot be worked out: %s", e.law.Name, e.cause)
+	}
+	return fmt.Sprintf("the law %q is broken", e.law.Name)
+}
+
+// afterTurn checks the laws at the end of a turn.
+func (r *runner) afterTurn(rec *engine.Record) error {
+	r.turns++
+	r.recent = append(r.recent, rec)
+	for _, rep := range rec.Reports {
+		if rep.Root {
+			r.since = append(r.since, rep)
+		}
+	}
+	return r.check(rec, false)
+}
+
+func (r *runner) check(rec *engine.Record, mounting bool) error {
+	for _, l := range r.laws {
+		if l.result.Law.On != nil && l.result.Law.On != r.start {
+			continue
+		}
+		l.result.States++
+		for i, c := range l.result.Law.Clauses {
+			want := c.Kind != "never"
+			switch c.Kind {
+			case "can", "settles":
+				l.result.Proof = true
+				continue
+			case "turn":
+				if mounting {
+					continue
+				}
+			}
+			v, err := r.e.Eval(l.clauses[i])
+			if err != nil || (v == value.Value(value.Bool(true))) != want {
+				return &lawError{l.result.Law, c, err}
+			}
+		}
+	}
+	return nil
+}
+
+// blame turns an error into a Failure with the page as it is.
+func (r *runner) blame(err error, s *design.Scenario, at source.Span) *Failure {
+	f := &Failure{At: at, Message: err.Error(), Turns: r.recent}
+	switch err := err.(type) {
+	case *stepError:
+		f.Write = err.write
+	case *engine.Failure:
+		f.Message, f.Cause, f.Path = "the turn failed: "+err.Message, err.At, err.Path
+	case *lawError:
+		f.Law, f.Cause = err.law, err.clause.At
+		for _, l := range r.laws {
+			if l.result.Law == err.law && l.result.Broken == nil {
+				l.result.Broken, l.result.Breaker = f, s
+			}
+		}
+	}
+	f.Page, f.State = Page(r.e), State(r.e)
+	return f
+}
+
+// State lists the cells of every instance, in tree order.
+func State(e *engine.Engine) []Holder {
+	var list []Holder
+	for _, i := range e.Instances() {
+		if cells := e.Cells(i); len(cells) > 0 {
+			list = append(list, Holder{i.Path(), cells})
+		}
+	}
+	return list
+}
+
+// Page lists what people find on the page: a line an element that has a role
+// or a text, indented as they nest.
+func Page(e *engine.Engine) []string {
+	var lines []string
+	var walk func(nodes []engine.Node, indent int)
+	walk = func(nodes []engine.Node, indent int) {
+		for _, n := range nodes {
+			pad := strings.Repeat("  ", indent)
+			if n.Element == nil {
+				if t := strings.TrimSpace(n.Text); t != "" {
+					lines = append(lines, pad+quote(t))
+				}
+				continue
+			}
+			if e.IsHidden(n.Element) {
+				continue
+			}
+			line, inner := Describe(e, n.Element)
+			if line == "" {
+				walk(n.Element.Children(), indent)
+				continue
+			}
+			lines = append(lines, pad+line)
+			if inner {
+				walk(n.Element.Children(), indent+1)
+			}
+		}
+	}
+	walk(e.Page(), 0)
+	return lines
+}
+
+// Describe names an element as people find it: role, name, states and value.
+// It is "" for elements without a role of their own; inner tells whether what
+// it contains says more.
+func Describe(e *engine.Engine, el *engine.Element) (line string, inner bool) {
+	role := el.Role()
+	switch role {
+	case "", "generic", "presentation", "none":
+		return "", true
+	case "paragraph":
+		if t := e.Text(el); t != "" && !hasElements(el) {
+			return "paragraph " + quote(t), false
+		}
+	}
+	line = role
+	name := e.Name(el)
+	if name != "" {
+		line += " " + quote(name)
+	}
+	for _, s := range e.States(el) {
+		line += " (" + s + ")"
+	}
+	switch role {
+	case "textbox", "searchbox", "combobox", "spinbutton", "slider":
+		line += " holding " + quote(el.LiveValue())
+	}
+	return line, hasElements(el) || name == "" || name != e.Text(el) && e.Text(el) != ""
+}
+
+func hasElements(el *engine.Element) bool {
+	for _, c := range el.Children() {
+		if c.Element != nil {
+			return true
+		}
+	}
+	return false
+}
+
+func quote(s string) string {
+	if r := []rune(s); len(r) > 60 {
+		s = string(r[:40]) + "…" + string(r[len(r)-15:])
+	}
+	return "\"" + strings.ReplaceAll(s, "\"", "\\\"") + "\""
+}
