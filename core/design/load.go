@@ -152,6 +152,12 @@ func (r *resolver) warnf(rule string, at source.Span, format string, args ...any
 	return f
 }
 
+func (r *resolver) notef(rule string, at source.Span, format string, args ...any) *finding.Finding {
+	f := finding.New(rule, finding.Note, at, format, args...)
+	r.report(f)
+	return f
+}
+
 // resolve works from the outside in: what is declared, then types, members,
 // bodies and views, and last what speaks about the whole.
 func (r *resolver) resolve() {

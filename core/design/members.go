@@ -57,7 +57,7 @@ func (r *resolver) addMember(c *Component, name *syntax.Word, s syntax.Member, m
 		return
 	}
 	if o := r.top[name.Text]; o != nil {
-		r.warnf("hides-another", name.Span(), "%s hides the %s declared at the top", name.Text, name.Text).
+		r.notef("hides-another", name.Span(), "%s hides the %s declared at the top", name.Text, name.Text).
 			See(o.Pos(), "the one it hides").Instead("give one of them another name")
 	}
 	m.Label, m.Owner, m.Syntax, m.At, m.check = name.Text, c, s, name.Span(), r.checkMember

@@ -148,7 +148,7 @@ func (v *viewResolver) local(vs *viewScope, w *syntax.Word, t types.Type, e *Eac
 		}
 	}
 	if m := v.component.Member(l.Label); m != nil && !isRoot(e.List.Expr, m) {
-		v.warnf("hides-another", l.At, "%s hides the member %s of %s", l.Label, l.Label, v.component.Name).
+		v.notef("hides-another", l.At, "%s hides the member %s of %s", l.Label, l.Label, v.component.Name).
 			See(m.At.Start, "the member it hides").Instead("give one of them another name")
 	}
 	vs.locals = append(vs.locals, l)

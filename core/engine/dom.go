@@ -297,7 +297,11 @@ func (e *Engine) Cells(i *Instance) []Cell {
 	var out []Cell
 	for _, m := range i.comp.def.Members {
 		if m.HasValue() {
-			out = append(out, Cell{m.Label, m.Kind, e.read(&i.values[m.Slot])})
+			v, err := e.guarded(func() value.Value { return e.read(&i.values[m.Slot]) })
+			if err != nil {
+				v = value.Null{}
+			}
+			out = append(out, Cell{m.Label, m.Kind, v})
 		}
 	}
 	return out

@@ -39,7 +39,7 @@ func (e *Engine) reconcileStale() {
 		sort.SliceStable(e.stale, func(i, j int) bool { return e.stale[i].block.depth < e.stale[j].block.depth })
 		p := e.stale[0]
 		e.stale = e.stale[1:]
-		if !p.block.ending(e) {
+		if !p.list.busy && !p.block.ending(e) { // who works it out will tell its items
 			e.untracked(func() {
 				e.update(&p.list)
 				p.reconcile(e)

@@ -34,6 +34,7 @@ type Engine struct {
 	focus *Element
 
 	observing observation
+	busy      []*node // being worked out, the innermost last
 	stamp     uint64
 	epoch     uint64 // counts changes, for what is asked between them
 	stack     []value.Value

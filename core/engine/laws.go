@@ -15,19 +15,23 @@ func (e *Engine) Compile(u *design.Unit) *Condition { return &Condition{e.progra
 
 // Eval works out a condition on the state as it is. It fails as a turn does.
 func (e *Engine) Eval(c *Condition) (v value.Value, err error) {
+	return e.guarded(func() value.Value { return e.run(c.code, nil, nil) })
+}
+
+// guarded reads the state outside of a turn; what fails is given back.
+func (e *Engine) guarded(read func() value.Value) (v value.Value, err error) {
 	defer func() {
-		e.past = false
 		if r := recover(); r != nil {
 			f, ok := r.(*Failure)
 			if !ok {
 				panic(r)
 			}
-			e.observing, e.stack = observation{}, e.stack[:0]
+			e.abandon()
 			err = f
 		}
 	}()
 	e.steps, e.depth = 0, 0
-	return e.run(c.code, nil, nil), nil
+	return read(), nil
 }
 
 // lawCall compiles all(c), the(c), was(x) and reported(c.event).

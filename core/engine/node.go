@@ -153,11 +153,11 @@ func (e *Engine) update(n *node) bool {
 		e.fail(n.code.at, "%s is worked out from itself", n.label)
 	}
 	if n.state == maybe {
-		n.busy = true
+		e.begin(n)
 		for i := 0; i < len(n.deps) && n.state == maybe; i++ {
 			e.update(n.deps[i].to)
 		}
-		n.busy = false
+		e.finished(n)
 	}
 	if n.state == maybe {
 		n.state = clean
@@ -190,9 +190,9 @@ func (e *Engine) observe(n *node) value.Value {
 	outer := e.observing
 	e.stamp++
 	e.observing = observation{node: n, stamp: e.stamp}
-	n.busy = true
+	e.begin(n)
 	v := e.run(n.code, n.inst, n.block)
-	n.busy = false
+	e.finished(n)
 	n.dropDeps(e.observing.cursor)
 	e.observing = outer
 	n.state = clean
@@ -200,6 +200,29 @@ func (e *Engine) observe(n *node) value.Value {
 		n.state = maybe
 	}
 	return v
+}
+
+// begin and finished note which nodes are being worked out, so that a failure
+// can let go of them.
+func (e *Engine) begin(n *node) {
+	n.busy = true
+	e.busy = append(e.busy, n)
+}
+
+func (e *Engine) finished(n *node) {
+	n.busy = false
+	e.busy = e.busy[:len(e.busy)-1]
+}
+
+// abandon lets go of what was being worked out when a failure came.
+func (e *Engine) abandon() {
+	for _, n := range e.busy {
+		n.busy = false
+		n.dropDeps(0)
+		n.state = dirty
+	}
+	e.busy = e.busy[:0]
+	e.observing, e.past, e.stack = observation{}, false, e.stack[:0]
 }
 
 // readsStale says whether n read a link that keeps its value for now.

@@ -114,8 +114,8 @@ func (n *node) anchor() place {
 
 // rollback takes the changes of the turn back, the last one first.
 func (e *Engine) rollback() {
-	e.queue, e.stale, e.observing, e.past = e.queue[:0], e.stale[:0], observation{}, false
-	e.stack, e.touched, e.event, e.acting = e.stack[:0], e.touched[:0], nil, nil
+	e.abandon()
+	e.queue, e.stale, e.touched, e.event, e.acting = e.queue[:0], e.stale[:0], e.touched[:0], nil, nil
 	var again []*node
 	for i := len(e.undo) - 1; i >= 0; i-- {
 		u := &e.undo[i]
