@@ -37,8 +37,12 @@ type Options struct {
 }
 
 // Run gives all findings of a design: those of its reading and those of the
-// rules, less what its comments declare as meant.
+// rules, less what its comments declare as meant. The rules look at designs
+// without errors only: with a wrong name in it, much seems unused.
 func Run(d *design.Design, o Options) []*finding.Finding {
+	if d.Failed() {
+		return finding.Distinct(o.apply(append([]*finding.Finding(nil), d.Findings...)))
+	}
 	p := &pass{d: d, g: links.Of(d)}
 	p.found = append(p.found, d.Findings...)
 	for _, r := range rules {

@@ -95,7 +95,7 @@ func (v *viewResolver) useLink(u *Use, s *syntax.Link, vs *viewScope) {
 	case u.link(m) != nil:
 		v.errorf("declared-twice", s.Name.Span(), "%s is linked twice", name).See(u.link(m).Syntax.Start, "the other link").Instead("keep one of them")
 	default:
-		unit := v.unit(vs, s.Value, m.Type(), u.Component.Name+" takes for "+name)
+		unit := v.unit(vs, s.Value, m.Type(), name+" of "+u.Component.Name+" takes")
 		u.Links = append(u.Links, &Given{m, unit, s})
 	}
 }

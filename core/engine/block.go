@@ -40,7 +40,7 @@ type Instance struct {
 	use    *usePart // where it is used; nil for a root
 	body   *Block
 	gone   bool
-	number int // counts instances as they are made
+	depth  int // how many components it is nested in
 }
 
 // Kind is value.InstanceKind.
@@ -226,12 +226,13 @@ func (p *usePart) blocks() []*Block     { return []*Block{p.inst.body} }
 
 // instance makes an instance; given sets up the members that its user links.
 func (e *Engine) instance(c *component, use *usePart, given func(slot int, n *node) bool) *Instance {
-	e.instances++
-	if e.nested++; e.nested > maxNesting {
+	i := &Instance{comp: c, use: use, values: make([]node, len(c.inits))}
+	if use != nil {
+		i.depth = use.block.inst.depth + 1
+	}
+	if i.depth > maxNesting {
 		e.fail(c.def.Syntax.Name.Span(), "more than %d components are nested here", maxNesting)
 	}
-	defer func() { e.nested-- }()
-	i := &Instance{comp: c, use: use, number: e.instances, values: make([]node, len(c.inits))}
 	for slot := range i.values {
 		n := &i.values[slot]
 		n.label, n.inst, n.val = c.labels[slot], i, value.Null{}

@@ -95,11 +95,25 @@ func (p props) with(name string, v value.Value) props {
 func (el *Element) applyProps(e *Engine) {
 	next := el.props
 	for i, a := range el.t.attrs {
-		if a.prop {
+		if a.prop && !(a.name == "value" && el.holdsNumber(el.attrs[i].val)) {
 			next = next.with(a.name, el.attrs[i].val)
 		}
 	}
 	e.setProps(el, next)
+}
+
+// holdsNumber says whether a number field holds v already, however it is
+// typed: "4." is 4, and "-" is no number yet.
+func (el *Element) holdsNumber(v value.Value) bool {
+	if el.attr("type") != "number" {
+		return false
+	}
+	n, ok := value.ParseNumber(el.props.value)
+	if !ok {
+		return value.IsNull(v) || value.Text(v) == ""
+	}
+	want, ok := value.ParseNumber(value.Text(v))
+	return ok && n == want
 }
 
 func (e *Engine) setProps(el *Element, p props) {

@@ -55,9 +55,7 @@ type Engine struct {
 	// OnTurn is told of every turn that succeeded; its error ends the gesture.
 	OnTurn    func(*Record) error
 	depth     int // calls
-	nested    int // components
 	steps     int
-	instances int
 }
 
 // New is an engine for a design without errors; nothing is mounted yet.

@@ -118,6 +118,11 @@ func (el *Element) LiveValue() string {
 		if el.attr("type") == "range" && el.props.value == "" {
 			return el.middle()
 		}
+		if el.attr("type") == "number" {
+			if _, ok := value.ParseNumber(el.props.value); !ok {
+				return "" // as HTML's value sanitization has it
+			}
+		}
 		if t := el.attr("type"); (t == "checkbox" || t == "radio") && !el.has("value") {
 			return "on"
 		}

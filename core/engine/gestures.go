@@ -150,16 +150,13 @@ func (e *Engine) clickCheckable(el *Element, ev *event, before props) error {
 			}
 		}
 		e.setProps(el, next)
-		if !ev.heard() {
-			return
-		}
-		e.touched = append(e.touched, el)
 	})
 	switch {
 	case err != nil || el.block.gone:
 		return err
 	case ev.prevented:
 		e.setProps(el, before)
+		el.applyProps(e)
 		return nil
 	case !changed:
 		return nil
@@ -167,13 +164,20 @@ func (e *Engine) clickCheckable(el *Element, ev *event, before props) error {
 	err = e.dispatch(&event{name: "input", target: el}, func() {
 		p := el.props
 		p.checked, p.indeterminate = next.checked, next.indeterminate
-		e.userProps(el, p)
+		e.setProps(el, p)
 		e.writeTies(el, "checked", "indeterminate")
 	})
-	if err != nil {
+	if err != nil || el.block.gone {
 		return err
 	}
-	return e.on(el, "change")
+	// The three events are one act of the user: only after the last of them is
+	// a flip that the design did not take over set back.
+	e.touched = append(e.touched, el)
+	if change := (&event{name: "change", target: el}); change.heard() {
+		return e.dispatch(change, nil)
+	}
+	e.resetProps()
+	return nil
 }
 
 // radioGroup are the other radio buttons of the same name in the same form.

@@ -51,7 +51,7 @@ const (
 func (e *Engine) turn(stimulus string, handlers func()) (rec *Record, err error) {
 	e.end()
 	e.record = &Record{Stimulus: stimulus, engine: e}
-	e.undo, e.kept, e.steps, e.depth, e.nested = e.undo[:0], false, 0, 0, 0
+	e.kept, e.steps, e.depth = false, 0, 0
 	rec = e.record
 	defer func() {
 		if r := recover(); r != nil {

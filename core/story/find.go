@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"lien/core/engine"
+	"lien/core/html"
 	"lien/core/syntax"
 )
 
@@ -150,6 +151,10 @@ func (r *runner) nothing(t *syntax.Target) error {
 	}
 	var names []string
 	for _, el := range r.find(bare) {
+		if t.Name != nil && !html.NamedByContent(el.Role()) && strings.Contains(r.e.Text(el), collapse(t.Name.Value)) {
+			return failf("write "+t.Role+" containing "+quote(t.Name.Value), "no %s has the name %s: what a %s shows is not its name",
+				t.Role, quote(t.Name.Value), t.Role)
+		}
 		line, _ := Describe(r.e, el)
 		names = append(names, line)
 	}

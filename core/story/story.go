@@ -293,7 +293,7 @@ func Describe(e *engine.Engine, el *engine.Element) (line string, inner bool) {
 		return "", true
 	case "paragraph":
 		if t := e.Text(el); t != "" && !hasElements(el) {
-			return "paragraph " + quote(t), false
+			return "paragraph containing " + quote(t), false
 		}
 	}
 	line = role

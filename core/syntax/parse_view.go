@@ -130,8 +130,11 @@ func (p *parser) element(start source.Pos, name *Word) Item {
 func (p *parser) strayInNode(name *Word) {
 	switch p.kind() {
 	case Ident:
-		p.fail("write "+name.Text+" `${"+p.word()+"}`, or a { block }",
-			"a node's text stands in \"...\" or `...`, but here is %s", p.found())
+		start := p.pos()
+		p.postfix(p.operand())
+		at := p.since(start).Span()
+		p.failAt(at, "write "+name.Text+" `${"+p.file.Slice(at.Start, at.End)+"}`, or a { block }",
+			"a node's text stands in \"...\" or `...`")
 	case Dot:
 		p.fail("write name.class named x \"text\" { block }", "classes stand right after the node's name")
 	}

@@ -309,11 +309,25 @@ func (p *parser) block(read func(), what string) {
 		}
 		p.flat = flat
 		if p.is(EOF) {
+			if p.unclosed() {
+				panic(bail{})
+			}
 			at := source.Span{Start: p.file.Pos(int(open.start)), End: p.file.Pos(int(open.end))}
 			p.failAt(at, "close it with }", "this { is never closed")
 		}
 		p.next()
 	})
+}
+
+// unclosed says whether something that is never closed has been told of: it
+// swallows what would close the rest.
+func (p *parser) unclosed() bool {
+	for _, f := range p.out.Findings {
+		if strings.HasSuffix(f.Message, "is never closed") {
+			return true
+		}
+	}
+	return false
 }
 
 // Names.

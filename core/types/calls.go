@@ -76,7 +76,7 @@ func (c *Checker) Args(args []syntax.Expr, at source.Span, params []Param, name 
 			list[i] = c.Expr(a, nil)
 			continue
 		}
-		list[i] = c.Want(a, params[i].Read(), name+" takes for "+params[i].Name)
+		list[i] = c.Want(a, params[i].Read(), params[i].Name+" of "+name+" is")
 	}
 	if len(args) > len(params) {
 		c.Errorf("payload-differs", args[len(params)].Span(), "%s takes %s, but %d are given", name, count(len(params), "value"), len(args)).

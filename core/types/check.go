@@ -526,14 +526,15 @@ func (c *Checker) arrow(e *syntax.Arrow, want Type) Expr {
 		result = nil
 	}
 	l.Body = c.Expr(e.Body, result)
-	if result != nil && result != Any {
-		c.Fits(l.Body, result, "this function gives")
+	gives := l.Body.Type()
+	if result != nil && result != Any && !c.Fits(l.Body, result, "this function gives") {
+		gives = Any
 	}
 	params := make([]Param, len(l.Params))
 	for i, p := range l.Params {
 		params[i] = Param{Name: p.Label, Type: p.Typ}
 	}
-	l.typed = typed{&Func{params, l.Body.Type()}, e.Span()}
+	l.typed = typed{&Func{params, gives}, e.Span()}
 	return l
 }
 
