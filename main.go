@@ -5,10 +5,12 @@ package main
 import (
 	"context"
 	"os"
+	"runtime/debug"
 
 	"lien/cli"
 )
 
 func main() {
+	debug.SetGCPercent(400) // a run is short: trade memory for time
 	os.Exit(cli.Main(context.Background(), os.Args, cli.Streams{In: os.Stdin, Out: os.Stdout, Err: os.Stderr}))
 }

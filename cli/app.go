@@ -43,7 +43,7 @@ func usagef(write, format string, args ...any) error {
 
 // Main runs the program and gives its exit status.
 func Main(ctx context.Context, args []string, s Streams) int {
-	err := app(s).Run(ctx, args)
+	err := run(ctx, app(s), args)
 	switch {
 	case err == nil:
 		return statusOK
@@ -56,6 +56,13 @@ func Main(ctx context.Context, args []string, s Streams) int {
 		fmt.Fprintln(s.Err, "  "+usage.write)
 	}
 	return statusUnusable
+}
+
+func run(ctx context.Context, root *cli.Command, args []string) error {
+	if len(args) > 2 && args[1] == "help" && root.Command(args[2]) == nil && args[2] != "completion" {
+		return unknownCommand(root, args[2])
+	}
+	return root.Run(ctx, args)
 }
 
 func app(s Streams) *cli.Command {

@@ -46,7 +46,7 @@ Example:
 }
 
 func (t *terminal) next(command, what string) {
-	t.printf("  %s %s\n", pad(command, 38), t.paint(dim, what))
+	t.printf("  %s  %s\n", pad(command, 38), t.paint(dim, what))
 }
 
 // writeFolder writes the files below root into a folder that has no design yet.

@@ -5,6 +5,7 @@ import (
 	"encoding/xml"
 	"fmt"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/urfave/cli/v3"
 
@@ -100,11 +101,19 @@ func (t *terminal) verdict(ok bool) string {
 
 // report prints the outcome: a line a scenario and law, then what failed.
 func (t *terminal) report(d *design.Design, rep *story.Report) {
+	width := 0
 	for _, r := range rep.Results {
-		t.printf("%s  %s %s\n", t.verdict(r.Failure == nil), pad(quoted(r.Scenario.Name), 46), t.paint(dim, count(r.Steps, "step")+", "+count(r.Turns, "turn")))
+		width = max(width, utf8.RuneCountInString(r.Scenario.Name)+2)
 	}
 	for _, l := range rep.Laws {
-		t.printf("%s  %s %s\n", t.lawVerdict(l), pad("law "+quoted(l.Law.Name), 46), t.paint(dim, lawNote(l)))
+		width = max(width, utf8.RuneCountInString(l.Law.Name)+6)
+	}
+	width = min(width, t.width()-30)
+	for _, r := range rep.Results {
+		t.printf("%s  %s  %s\n", t.verdict(r.Failure == nil), pad(quoted(r.Scenario.Name), width), t.paint(dim, count(r.Steps, "step")+", "+count(r.Turns, "turn")))
+	}
+	for _, l := range rep.Laws {
+		t.printf("%s  %s  %s\n", t.lawVerdict(l), pad("law "+quoted(l.Law.Name), width), t.paint(dim, lawNote(l)))
 	}
 	shown := map[*story.Failure]bool{}
 	for _, r := range rep.Results {

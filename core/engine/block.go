@@ -76,6 +76,10 @@ func (b *Block) ending(e *Engine) bool {
 	if !ended {
 		switch h := b.host.(type) {
 		case *whenPart:
+			if h.cond.busy {
+				b.asked = 0
+				return false
+			}
 			e.update(&h.cond)
 			ended = b.t != h.t.shown(h.cond.val)
 		case *eachPart:
@@ -86,7 +90,26 @@ func (b *Block) ending(e *Engine) bool {
 	return ended
 }
 
-// node adds a node that stands in the block.
+// undecided says whether something that decides if the block stays is being
+// worked out right now.
+func (b *Block) undecided() bool {
+	for b.host != nil {
+		switch h := b.host.(type) {
+		case *whenPart:
+			if h.cond.busy {
+				return true
+			}
+		case *eachPart:
+			if h.list.busy {
+				return true
+			}
+		}
+		b, _ = b.host.place()
+	}
+	return false
+}
+
+// add adds a node that stands in the block.
 func (b *Block) add(n *node) { b.nodes = append(b.nodes, n) }
 
 // branch compiles the conditions of a when into the number of the branch that shows.

@@ -35,18 +35,23 @@ func (p *eachPart) has(b *Block) bool    { return !b.absent }
 // reconcileStale tells the items of every list that changed in this turn what
 // they are now, the outer lists first.
 func (e *Engine) reconcileStale() {
+	var later []*eachPart
 	for len(e.stale) > 0 {
 		sort.SliceStable(e.stale, func(i, j int) bool { return e.stale[i].block.depth < e.stale[j].block.depth })
 		p := e.stale[0]
 		e.stale = e.stale[1:]
-		if !p.list.busy && !p.block.ending(e) { // who works it out will tell its items
+		switch {
+		case p.list.busy: // who works it out will tell its items
+		case p.block.undecided():
+			later = append(later, p)
+		case !p.block.ending(e):
 			e.untracked(func() {
 				e.update(&p.list)
 				p.reconcile(e)
 			})
 		}
 	}
-	e.stale = e.stale[:0]
+	e.stale = append(e.stale[:0], later...)
 }
 
 // reconcile tells the items what they are in the current list. Where only

@@ -53,9 +53,9 @@ type Engine struct {
 	turns   []*Record  // since they were last asked for
 
 	// OnTurn is told of every turn that succeeded; its error ends the gesture.
-	OnTurn    func(*Record) error
-	depth     int // calls
-	steps     int
+	OnTurn func(*Record) error
+	depth  int // calls
+	steps  int
 }
 
 // New is an engine for a design without errors; nothing is mounted yet.

@@ -24,6 +24,8 @@ type node struct {
 	busy  bool   // being worked out
 	seen  uint64 // the last working-out that read it
 	label string // for messages: the member's name
+
+	matches *matches // of a cell that is compared with keys, or nil
 }
 
 type state uint8
@@ -273,11 +275,15 @@ func (e *Engine) write(n *node, v value.Value) {
 	if value.Equal(n.val, v) {
 		return
 	}
-	e.undo = append(e.undo, undo{kind: undoCell, node: n, val: n.val})
+	was := n.val
+	e.undo = append(e.undo, undo{kind: undoCell, node: n, val: was})
 	n.val = v
 	e.epoch++
 	for _, s := range n.subs {
 		e.mark(s.to, dirty)
+	}
+	if n.matches != nil {
+		e.rematch(n, was, v)
 	}
 }
 

@@ -52,6 +52,12 @@ func (p *program) binary(x *types.Binary) eval {
 			}
 			return b(f)
 		}
+	case syntax.Equal, syntax.NotEqual:
+		if eq := p.cellEquality(x); eq != nil {
+			return eq
+		}
+	}
+	switch x.Op {
 	case syntax.Equal:
 		return func(f *frame) value.Value { return value.Bool(value.Equal(a(f), b(f))) }
 	case syntax.NotEqual:

@@ -45,23 +45,24 @@ func (g *Graph) Cells() []*design.Member {
 // Journey follows a cell to everything that shows or changes it.
 func (g *Graph) Journey(m *design.Member) *Journey {
 	j := &Journey{Cell: m}
-	g.follow(m, nil, map[*design.Member]bool{}, j)
+	g.follow(m, nil, map[*Link]bool{}, j)
 	for _, w := range g.Writes[m] {
 		g.trace(w.Trigger, nil, map[*Trigger]bool{}, &j.Changed)
 	}
 	return j
 }
 
-// follow adds every place that shows a value, here and further down.
-func (g *Graph) follow(m *design.Member, hops []Hop, seen map[*design.Member]bool, j *Journey) {
-	if seen[m] {
-		return
-	}
-	seen[m] = true
+// follow adds every place that shows a value, here and further down. Each
+// link is followed once.
+func (g *Graph) follow(m *design.Member, hops []Hop, seen map[*Link]bool, j *Journey) {
 	for _, s := range g.Shows[m] {
 		j.Shown = append(j.Shown, &Path{hops, s.Component, s.What, s.At})
 	}
 	for _, l := range g.Feeds[m] {
+		if seen[l] {
+			continue
+		}
+		seen[l] = true
 		to := l.To.Owner.Name + "." + l.To.Label
 		g.follow(l.To, append(hops[:len(hops):len(hops)], Hop{"down", l.Text, to, l.At}), seen, j)
 	}

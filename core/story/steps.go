@@ -14,11 +14,10 @@ import (
 // step takes one step. The span is that of the step that failed, which may
 // stand inside the one given.
 func (r *runner) step(s *design.Step) (error, source.Span) {
-	r.recent = nil
 	switch s.Verb {
 	case "shows", "lacks", "expect", "reports", "inside":
-	default:
-		r.since = nil
+	default: // what acts starts a new record
+		r.recent, r.since = nil, nil
 	}
 	if s.Verb == "inside" {
 		return r.inside(s)

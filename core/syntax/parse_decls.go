@@ -59,7 +59,7 @@ func (p *parser) unknownWord(w string, known []string, what string) {
 	if near := finding.Nearest(w, known); near != "" {
 		write = "did you mean " + near + "?"
 	}
-	p.fail(write, "%s is not the start of %s", shorten(w), what)
+	p.failAt(p.here().Span(), write, "%s is not the start of %s", shorten(w), what)
 }
 
 func joinWords(words []string) string {

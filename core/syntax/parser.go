@@ -249,7 +249,7 @@ func shorten(s string) string {
 func (p *parser) fail(write, format string, args ...any) {
 	t := p.tokens[p.at]
 	at := source.Span{Start: p.file.Pos(int(t.start)), End: p.file.Pos(int(t.end))}
-	if t.nl && p.at > 0 && t.kind != EOF && strings.Contains(format, "%s") && p.lineEnds() {
+	if t.nl && p.at > 0 && t.kind != EOF && strings.Contains(format, "but here is") {
 		at = source.Span{Start: p.end(), End: p.end()}
 	}
 	p.failAt(at, write, format, args...)

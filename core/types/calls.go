@@ -190,6 +190,9 @@ func (c *Checker) methodCall(e *syntax.Call, d *syntax.Dotted, want Type) Expr {
 	} else {
 		t = c.present(x, "."+d.Name.Text+"() is called on it")
 	}
+	if t == Never { // no value gets here
+		return unknown(e.Span())
+	}
 	if !hasMethod(t, d.Name.Text) {
 		if _, instance := Under(t).(Instance); instance || FieldOf(t, d.Name.Text) != nil {
 			return c.apply(e, c.memberOf(d, x, t, optional))

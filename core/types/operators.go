@@ -131,6 +131,9 @@ func (c *Checker) dotted(e *syntax.Dotted) Expr {
 	} else {
 		t = NonNull(t)
 	}
+	if t == Never { // no value gets here
+		return unknown(e.Span())
+	}
 	result := c.memberOf(e, x, t, optional)
 	return c.refine(result)
 }
@@ -226,7 +229,7 @@ func (c *Checker) index(e *syntax.Index) Expr {
 	switch l, ok := Under(t).(*List); {
 	case ok:
 		return &At{typed{Or(l.Elem, Null), e.Span()}, x, i, e.Optional}
-	case t == Any:
+	case t == Any || t == Never:
 	case Assignable(t, String):
 		c.Errorf("wrong-type", e.Span(), "[ ] reads lists").Instead("write .at(i) or .slice(i, i + 1)")
 	default:
