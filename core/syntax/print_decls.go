@@ -209,7 +209,7 @@ func (p *printer) member(m Member) {
 		p.block(m.Body)
 	case *View:
 		p.write("view ")
-		tall(p, m.Body, m.Stop-1, p.item)
+		entries(p, m.Body, m.Stop-1, p.item)
 	default:
 		p.sharingMember(m)
 	}
