@@ -220,7 +220,7 @@ func decode(t *testing.T, text string, into any) {
 func TestFmt(t *testing.T) {
 	dir := t.TempDir()
 	path := write(t, dir, "a.lien", "component a-b{view{p \"x\"}} // end\n")
-	want := "component a-b {\n  view {\n    p \"x\"\n  }\n} // end\n"
+	want := "component a-b {\n  view { p \"x\" }\n} // end\n"
 	lien(t, dir, "fmt", "a.lien").want(t, 0, want)
 	lien(t, dir, "fmt", "--diff").want(t, 1, "-component a-b{view", "+component a-b {")
 	if err := os.Chmod(path, 0o600); err != nil {
@@ -302,7 +302,7 @@ func TestBadInput(t *testing.T) {
 	dir = t.TempDir()
 	write(t, dir, "dos.lien", "\ufeffcomponent a-b {\r\n  // note\r\n  view { p \"x\" }\r\n}\r\nstart a-b\r\n")
 	lien(t, dir, "check").want(t, 0, "nothing to mend")
-	lien(t, dir, "fmt", "dos.lien").want(t, 0, "component a-b {\n  // note\n  view {\n    p \"x\"\n  }\n}\n\nstart a-b\n")
+	lien(t, dir, "fmt", "dos.lien").want(t, 0, "component a-b {\n  // note\n  view { p \"x\" }\n}\n\nstart a-b\n")
 }
 
 // TestFolders: use brings the declarations of another folder in.

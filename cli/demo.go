@@ -94,7 +94,10 @@ func (t *terminal) demo() error {
 }
 
 func (t *terminal) title(name, what string) {
-	t.printf("\n%s %s\n", t.paint(bold, "── "+name), t.paint(dim, what))
+	if what != "" {
+		name += ": " + what
+	}
+	t.printf("\n%s\n", t.paint(bold, "── "+name))
 }
 
 // excerpt prints one component of a design as it is written.

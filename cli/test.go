@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/xml"
 	"fmt"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -183,9 +184,9 @@ func (t *terminal) failure(d *design.Design, where string, f *story.Failure) {
 	if f.Write != "" {
 		t.labelled("do", f.Write)
 	}
+	t.block("what the last step did", turnLines(f.Turns))
 	t.block("the page", f.Page)
-	t.block("the state", stateLines(f.State))
-	t.block("the last step's turns", turnLines(f.Turns))
+	t.block("the state", stateLines(f.State, len(f.State) > 4))
 }
 
 // block prints a titled list, cut to what fits on a screen.
@@ -194,7 +195,7 @@ func (t *terminal) block(title string, lines []string) {
 		return
 	}
 	t.printf("   %s\n", t.paint(dim, title))
-	const most = 24
+	const most = 20
 	for i, l := range lines {
 		if i == most {
 			t.printf("     … and %d more; --format json has all\n", len(lines)-most)
@@ -204,9 +205,16 @@ func (t *terminal) block(title string, lines []string) {
 	}
 }
 
-func stateLines(state []story.Holder) []string {
+// stateLines lists cells by instance; brief leaves out what is only taken.
+func stateLines(state []story.Holder, brief bool) []string {
 	var lines []string
 	for _, h := range state {
+		if brief {
+			h.Cells = slices.DeleteFunc(slices.Clone(h.Cells), func(c engine.Cell) bool { return c.Kind == design.Takes })
+			if len(h.Cells) == 0 {
+				continue
+			}
+		}
 		width := 0
 		for _, c := range h.Cells {
 			width = max(width, len(c.Kind.String())+1+len(c.Name))
@@ -232,13 +240,33 @@ func turnLines(turns []*engine.Record) []string {
 			lines = append(lines, line)
 		}
 		for _, c := range r.Changes {
-			lines = append(lines, "  changed "+c.Path+"."+c.Cell+": "+value.Brief(c.Was, 30)+" → "+value.Brief(c.Is, 30))
+			lines = append(lines, changeLines(c)...)
 		}
 		for _, l := range r.Logs {
 			lines = append(lines, "  logged "+l)
 		}
 		for _, n := range r.Notices {
 			lines = append(lines, "  notice: "+n.Message)
+		}
+	}
+	return lines
+}
+
+// changeLines tells where a cell's value differs from before the turn.
+func changeLines(c engine.Change) []string {
+	const most = 4
+	var lines []string
+	name := c.Path + "." + c.Cell
+	for i, d := range value.Differences(c.Was, c.Is, most+1) {
+		switch {
+		case i == most:
+			lines = append(lines, "  changed "+name+": and more")
+		case d.Was == nil:
+			lines = append(lines, "  changed "+name+d.Path+": new "+value.Brief(d.Is, 60))
+		case d.Is == nil:
+			lines = append(lines, "  changed "+name+d.Path+": gone "+value.Brief(d.Was, 60))
+		default:
+			lines = append(lines, "  changed "+name+d.Path+": "+value.Brief(d.Was, 34)+" → "+value.Brief(d.Is, 34))
 		}
 	}
 	return lines

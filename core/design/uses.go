@@ -45,7 +45,7 @@ func (v *viewResolver) allGiven(u *Use) {
 		if m.Kind != Takes || m.Syntax.(*syntax.Cell).Value != nil || u.link(m) != nil {
 			continue
 		}
-		if !u.tried(m.Label) {
+		if !u.tried(m) {
 			f := v.errorf("not-given", u.Syntax.Name.Span(), "%s takes %s, which is not given here", u.Component.Name, m.Label)
 			f.See(m.At.Start, "it is taken here").Instead("write %s <- ... in its block (%s), or give it a default there", m.Label, m.Type())
 		}
@@ -53,9 +53,17 @@ func (v *viewResolver) allGiven(u *Use) {
 }
 
 // tried says whether a use has a link of this name, though perhaps a wrong one.
-func (u *Use) tried(name string) bool {
+func (u *Use) tried(m *Member) bool {
 	for _, it := range u.Syntax.Body {
-		if l, ok := it.(*syntax.Link); ok && l.Name.Text == name {
+		l, ok := it.(*syntax.Link)
+		if !ok {
+			continue
+		}
+		meant := l.Name.Text
+		if u.Component.Member(meant) == nil {
+			meant = finding.Nearest(meant, u.Component.names(Takes))
+		}
+		if meant == m.Label {
 			return true
 		}
 	}

@@ -255,12 +255,12 @@ func State(e *engine.Engine) []Holder {
 // or a text, indented as they nest.
 func Page(e *engine.Engine) []string {
 	var lines []string
-	var walk func(nodes []engine.Node, indent int)
-	walk = func(nodes []engine.Node, indent int) {
+	var walk func(nodes []engine.Node, indent int, named bool)
+	walk = func(nodes []engine.Node, indent int, named bool) {
 		for _, n := range nodes {
 			pad := strings.Repeat("  ", indent)
 			if n.Element == nil {
-				if t := strings.TrimSpace(n.Text); t != "" {
+				if t := strings.TrimSpace(n.Text); t != "" && !named {
 					lines = append(lines, pad+quote(t))
 				}
 				continue
@@ -270,17 +270,23 @@ func Page(e *engine.Engine) []string {
 			}
 			line, inner := Describe(e, n.Element)
 			if line == "" {
-				walk(n.Element.Children(), indent)
+				walk(n.Element.Children(), indent, named || isName(n.Element.Tag()))
 				continue
 			}
 			lines = append(lines, pad+line)
 			if inner {
-				walk(n.Element.Children(), indent+1)
+				walk(n.Element.Children(), indent+1, named)
 			}
 		}
 	}
-	walk(e.Page(), 0)
+	walk(e.Page(), 0, false)
 	return lines
+}
+
+// isName says whether the text of an element is the name of another, which
+// the page shows already.
+func isName(tag string) bool {
+	return tag == "label" || tag == "legend" || tag == "figcaption"
 }
 
 // Describe names an element as people find it: role, name, states and value.
