@@ -129,7 +129,7 @@ func (r *resolver) checkValue(m *Member, t syntax.Type, e syntax.Expr, sc *scope
 func (r *resolver) inferred(e types.Expr, name string, widen bool, at source.Span) types.Type {
 	t := e.Type()
 	if widen {
-		t = types.Widen(t)
+		t = types.Fresh(e)
 	}
 	l, list := types.Under(t).(*types.List)
 	switch {
@@ -153,6 +153,9 @@ func (r *resolver) checkDerives(m *Member, s *syntax.Derives, sc *scope) {
 		m.Sig = f.Params
 	}
 	m.typ = t
+	if _, function := types.Under(t).(*types.Func); function && !s.Call {
+		r.plain(t, m.At, "a derived value")
+	}
 }
 
 // function types a derives, with or without parameters. early is told the
@@ -177,18 +180,13 @@ func (r *resolver) function(s *syntax.Derives, sc *scope, early func(*types.Func
 		unit.Expr = c.Want(s.Value, sig.Result, s.Name.Text+" is")
 	} else {
 		unit.Expr = c.Expr(s.Value, nil)
-		sig.Result = r.inferred(unit.Expr, s.Name.Text, !isConst(unit.Expr), s.Name.Span())
+		sig.Result = r.inferred(unit.Expr, s.Name.Text, s.Set != nil, s.Name.Span())
 	}
 	unit.Locals = c.Locals
 	if s.Call {
 		return args, unit, sig
 	}
 	return nil, unit, sig.Result
-}
-
-func isConst(e types.Expr) bool {
-	_, ok := e.(*types.Const)
-	return ok
 }
 
 func (r *resolver) checkConst(k *Const) {

@@ -347,7 +347,7 @@ func (p *program) template(x *types.Template) eval {
 			}
 		}
 		f.e.short(len(out), at)
-		return value.String(out)
+		return value.String(value.Joined(string(out)))
 	}
 }
 

@@ -350,7 +350,7 @@ var plainListMethods = map[string]func(e *Engine, at source.Span, l *value.List,
 			out.WriteString(value.Text(v))
 			e.short(out.Len(), at)
 		}
-		return value.String(out.String())
+		return value.String(value.Joined(out.String()))
 	},
 }
 

@@ -120,7 +120,7 @@ func plus(at source.Span, a, b eval) eval {
 		case value.String:
 			s := string(x) + string(b(f).(value.String))
 			f.e.short(len(s), at)
-			return value.String(s)
+			return value.String(value.Joined(s))
 		}
 		panic("engine: + of neither numbers nor strings")
 	}

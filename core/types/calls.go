@@ -166,7 +166,7 @@ func (c *Checker) arrayFrom(e *syntax.Call) Expr {
 	elem := Type(Any)
 	if len(args) == 2 {
 		if l, ok := args[1].(*Lambda); ok {
-			elem = Widen(l.Body.Type())
+			elem = Fresh(l.Body)
 		}
 	}
 	return &Builtin{typed: typed{&List{elem}, e.Span()}, Name: "Array.from", Args: args}

@@ -317,9 +317,12 @@ func (c *Checker) list(e *syntax.ListLit, want Type) Expr {
 		l.Items = append(l.Items, Item{x, false})
 		elem = join(elem, x.Type())
 	}
+	l.typed = typed{&List{elem}, e.Span()}
 	if wanted == nil {
-		elem = Widen(elem)
-	} else if Assignable(elem, wanted) && elem != Never {
+		l.typ = freshList(l)
+		return l
+	}
+	if Assignable(elem, wanted) && elem != Never {
 		elem = wanted
 	}
 	l.typed = typed{&List{elem}, e.Span()}
@@ -336,10 +339,12 @@ func orNever(t Type) Type {
 // join is the type of either of two values.
 func join(a, b Type) Type {
 	switch {
-	case Assignable(a, b):
+	case a == Never:
 		return b
 	case Assignable(b, a):
 		return a
+	case Assignable(a, b):
+		return b
 	}
 	return Or(a, b)
 }
@@ -370,10 +375,10 @@ func (c *Checker) record(e *syntax.RecordLit, want Type) Expr {
 		r.Names, r.Values = append(r.Names, name), append(r.Values, x)
 		t.set(name, x.Type())
 	}
-	if shapes == nil {
-		t = Widen(t).(*Record)
-	}
 	r.typed = typed{t, e.Span()}
+	if shapes == nil {
+		r.typ = freshRecord(r)
+	}
 	for _, s := range shapes {
 		if Assignable(t, s) {
 			r.typ = s
@@ -516,7 +521,7 @@ func (c *Checker) arrow(e *syntax.Arrow, want Type) Expr {
 		t := Type(Any)
 		if i < len(f.Params) {
 			t = f.Params[i].Read()
-		} else {
+		} else if len(l.Params) == len(f.Params) {
 			c.Errorf("wrong-type", p.Span(), "this function gets %s", count(len(f.Params), "value")).Instead("remove %s", p.Name.Text)
 		}
 		l.Params = append(l.Params, c.Declare(p.Name, t))
@@ -530,8 +535,8 @@ func (c *Checker) arrow(e *syntax.Arrow, want Type) Expr {
 	if result != nil && result != Any && !c.Fits(l.Body, result, "this function gives") {
 		gives = Any
 	}
-	params := make([]Param, len(l.Params))
-	for i, p := range l.Params {
+	params := make([]Param, min(len(l.Params), len(f.Params)))
+	for i, p := range l.Params[:len(params)] {
 		params[i] = Param{Name: p.Label, Type: p.Typ}
 	}
 	l.typed = typed{&Func{params, gives}, e.Span()}

@@ -98,10 +98,10 @@ func (c *Checker) listMethod(m *Method, e *syntax.Call, l *List, want Type) Type
 		if elem != Any && Assignable(got, elem) {
 			return &List{elem}
 		}
-		return &List{Widen(got)}
+		return &List{got}
 	case "flatMap":
 		if r, ok := Under(lambdaResult(args(Param{"f", callback(l.Elem, &List{Any}), false}))).(*List); ok {
-			return &List{Widen(r.Elem)}
+			return &List{r.Elem}
 		}
 		return &List{Any}
 	case "filter":
@@ -182,6 +182,9 @@ func lambdaResult(args []Expr) Type {
 	if len(args) == 0 {
 		return Any
 	}
+	if l, ok := args[0].(*Lambda); ok {
+		return Fresh(l.Body)
+	}
 	if f, ok := Under(args[0].Type()).(*Func); ok {
 		return f.Result
 	}
@@ -246,7 +249,7 @@ func (c *Checker) reduced(m *Method, e *syntax.Call, l *List, want Type) Type {
 		return Any
 	}
 	start := c.Expr(e.Args[1], want)
-	acc := Widen(start.Type())
+	acc := Fresh(start)
 	if want != nil && Assignable(start.Type(), want) {
 		acc = want
 	}

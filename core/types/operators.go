@@ -223,12 +223,13 @@ func (c *Checker) index(e *syntax.Index) Expr {
 	x := c.Expr(e.X, nil)
 	i := c.Want(e.I, Number, "an index is")
 	t := NonNull(x.Type())
-	if !e.Optional {
+	optional := e.Optional || passesNull(x)
+	if !optional {
 		t = c.present(x, "[ ] is read from it")
 	}
 	switch l, ok := Under(t).(*List); {
 	case ok:
-		return &At{typed{Or(l.Elem, Null), e.Span()}, x, i, e.Optional}
+		return &At{typed{Or(l.Elem, Null), e.Span()}, x, i, optional}
 	case t == Any || t == Never:
 	case Assignable(t, String):
 		c.Errorf("wrong-type", e.Span(), "[ ] reads lists").Instead("write .at(i) or .slice(i, i + 1)")

@@ -184,7 +184,7 @@ func Mismatch(from, to Type) string {
 		case !ok && !want.Optional:
 			return "its field " + want.Name + " is missing"
 		case ok && !Assignable(got.Read(), want.Read()):
-			return "its field " + want.Name + " is " + Article(got.Read()) + ", not " + Article(want.Read())
+			return "its field " + want.Name + " is " + Article(Shown(got.Read(), want.Read())) + ", not " + Article(want.Read())
 		}
 	}
 	return ""

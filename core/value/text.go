@@ -65,6 +65,22 @@ func FromUnits(units []uint16) string {
 	return string(out)
 }
 
+// Joined is s with the halves of characters that stand side by side made
+// whole, as joining strings of UTF-16 units does.
+func Joined(s string) string {
+	for i := strings.IndexByte(s, 0xED); i >= 0 && i+1 < len(s); {
+		if s[i+1] >= 0xA0 {
+			return FromUnits(Units(s))
+		}
+		next := strings.IndexByte(s[i+1:], 0xED)
+		if next < 0 {
+			break
+		}
+		i += 1 + next
+	}
+	return s
+}
+
 // Length is the number of UTF-16 code units.
 func Length(s string) int {
 	if IsASCII(s) {
