@@ -19,7 +19,7 @@ import (
 const (
 	maxNesting = 1000       // calls, components
 	maxRounds  = 100        // of refreshing in one turn
-	maxSteps   = 20_000_000 // items gone through in one turn
+	maxSteps   = 5_000_000 // items gone through in one turn
 )
 
 // Engine is a design that runs.

@@ -73,11 +73,11 @@ func (p *parser) keywordStmt() Stmt {
 	w := p.word()
 	switch w {
 	case "if":
-		if p.peek(1) == LParen {
+		if p.opensHead() {
 			return p.ifStmt()
 		}
 	case "for":
-		if p.peek(1) == LParen {
+		if p.opensHead() {
 			return p.forStmt()
 		}
 	case "return", "leave":
@@ -165,6 +165,13 @@ func (p *parser) ask(start source.Pos) Stmt {
 	s.Outcomes, s.Braces = p.links()
 	s.At = p.since(start)
 	return s
+}
+
+// opensHead says whether the word is followed by a condition or list, be it
+// without its parentheses.
+func (p *parser) opensHead() bool {
+	k := p.peek(1)
+	return k == LParen || p.sameLine(1) && (k == Ident || k == Not || k == String || k == Number)
 }
 
 func (p *parser) ifStmt() Stmt {

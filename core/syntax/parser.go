@@ -437,6 +437,9 @@ func (p *parser) paren(open, shut Kind, read func()) {
 				p.failAt(at.Span(), "close it with "+shut.String(), "this %s is never closed", open)
 			}
 			read()
+			if p.is(EOF) {
+				continue
+			}
 			if !p.accept(Comma) && !p.is(shut) {
 				p.fail("write , or "+shut.String(), "expected , or %s, but here is %s", shut, p.found())
 			}

@@ -232,6 +232,19 @@ func (s *scanner) foreign(kind Kind, start int) {
 	}
 }
 
+// singleQuoted reads '...' as the text that it was meant to be.
+func (s *scanner) singleQuoted(start int) {
+	s.at = start + 1
+	for s.at < len(s.text) && s.text[s.at] != '\n' {
+		s.at++
+		if s.text[s.at-1] == '\'' {
+			break
+		}
+	}
+	s.emit(String, start)
+	s.fail(start, s.at, `texts stand in "..."`, "a text does not start with '")
+}
+
 func (s *scanner) unknown() {
 	start := s.at
 	r, size := utf8.DecodeRuneInString(s.text[start:])
@@ -243,10 +256,12 @@ func (s *scanner) unknown() {
 		}
 		s.at += n
 	}
+	if r == '\'' {
+		s.singleQuoted(start)
+		return
+	}
 	s.emit(Bad, start)
 	switch {
-	case r == '\'':
-		s.fail(start, s.at, `texts stand in "..."`, "a text does not start with '")
 	case r == '&':
 		s.fail(start, s.at, "write && for \"and\"", "a single & means nothing here")
 	case r == utf8.RuneError || r == 0:
