@@ -22,7 +22,7 @@ func mapCommand(t *terminal) *cli.Command {
 		},
 		Description: `For every cell: its holder, what shows it and what changes it. An arrow tells
 how the value gets there: ↓ linked down to a child, ↑ reported up to a parent,
-· a call on the way.
+↕ tied to a child's own, · a call on the way.
 
 Example, on the demo:
   lien demo --to kiln
@@ -85,7 +85,7 @@ func (t *terminal) mapText(d *design.Design, g *links.Graph, cells []*design.Mem
 			t.printf("\n")
 		}
 		j := g.Journey(m)
-		t.printf("%s holds %s\n", t.paint(bold, m.Owner.Name), t.heading(d, m))
+		t.printf("%s %s %s\n", t.paint(bold, m.Owner.Name), m.Kind, t.heading(d, m))
 		t.paths(d, "shown", j.Shown, detail)
 		t.paths(d, "changed", j.Changed, detail)
 		if detail {
@@ -179,7 +179,7 @@ func sameHops(a, b []links.Hop) bool {
 	return true
 }
 
-var arrows = map[string]string{"down": "↓", "up": "↑", "call": "·"}
+var arrows = map[string]string{"down": "↓", "up": "↑", "tie": "↕", "call": "·"}
 
 func (t *terminal) paths(d *design.Design, label string, paths []*links.Path, detail bool) {
 	if len(paths) == 0 {

@@ -28,7 +28,7 @@ type rule struct {
 }
 
 var rules = []rule{toldToNobody, neverReportedAtAll, neverChanged, neverUsed, heldUnseen, asideShown, copyGoesStale, alwaysTogether,
-	workedOut, itemWithoutKey, keysMeet, passedThrough}
+	workedOut, itemWithoutKey, keysMeet, passedThrough, linkedOneWay}
 
 // Options set the levels of rules; off leaves one out.
 type Options struct {

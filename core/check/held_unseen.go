@@ -9,7 +9,7 @@ import (
 // heldUnseen: a cell that no view shows is memory, and should say so.
 var heldUnseen = rule{"held-unseen", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	for _, m := range p.g.Cells() {
-		if m.Aside || len(p.g.Writes[m]) == 0 || len(p.g.Journey(m).Shown) > 0 {
+		if m.Aside || m.Kind == design.Shares || len(p.g.Writes[m]) == 0 || len(p.g.Journey(m).Shown) > 0 {
 			continue
 		}
 		end := m.At.Start

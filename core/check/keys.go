@@ -64,7 +64,16 @@ func (p *pass) changes(e types.Expr) bool {
 		seen[m] = true
 		switch m.Kind {
 		case design.Holds:
-			return len(p.g.Writes[m]) > 0
+			return len(p.g.Journey(m).Changed) > 0
+		case design.Shares:
+			if len(p.g.Journey(m).Changed) > 0 {
+				return true
+			}
+			for _, l := range p.g.Fed[m] {
+				if l.From != nil && member(l.From) {
+					return true
+				}
+			}
 		case design.Derives:
 			return m.Init != nil && changes(m.Init.Expr)
 		case design.Takes:

@@ -109,6 +109,7 @@ type Kind uint8
 
 const (
 	Takes Kind = iota
+	Shares
 	Holds
 	ConstMember
 	Derives
@@ -116,7 +117,7 @@ const (
 	Action
 )
 
-var kindWords = [...]string{"takes", "holds", "const", "derives", "emits", "action"}
+var kindWords = [...]string{"takes", "shares", "holds", "const", "derives", "emits", "action"}
 
 func (k Kind) String() string { return kindWords[k] }
 
@@ -155,14 +156,14 @@ func (m *Member) Type() types.Type {
 }
 
 // IsCell says whether the member holds state.
-func (m *Member) IsCell() bool { return m.Kind == Holds }
+func (m *Member) IsCell() bool { return m.Kind == Holds || m.Kind == Shares }
 
 // Writable says whether the member's own component may assign to it.
-func (m *Member) Writable() bool { return m.Kind == Holds || m.Kind == Derives && m.Body != nil }
+func (m *Member) Writable() bool { return m.IsCell() || m.Kind == Derives && hasSet(m) }
 
 // HasValue says whether instances keep a value for the member.
 func (m *Member) HasValue() bool {
-	return m.Kind == Takes || m.Kind == Holds || m.Kind == ConstMember || m.Kind == Derives && !m.Call
+	return m.Kind == Takes || m.IsCell() || m.Kind == ConstMember || m.Kind == Derives && !m.Call
 }
 
 // Component is a component, resolved.

@@ -23,9 +23,9 @@ func (r *resolver) members(c *Component) {
 func (r *resolver) member(c *Component, m syntax.Member) {
 	switch s := m.(type) {
 	case *syntax.Cell:
-		kind := map[string]Kind{"takes": Takes, "holds": Holds, "shares": Holds}[s.Kind]
-		if s.Kind == "shares" {
-			r.notYet(s.Name.Span(), "shares")
+		kind := map[string]Kind{"takes": Takes, "holds": Holds, "shares": Shares}[s.Kind]
+		if s.Field {
+			r.notYet(s.Name.Span(), "form controls")
 		}
 		r.addMember(c, s.Name, m, &Member{Kind: kind, Aside: s.Aside, Copy: s.From != nil})
 	case *syntax.ConstDecl:
@@ -268,7 +268,7 @@ func (r *resolver) firstValues(c *Component) {
 				switch {
 				case o.Kind == Derives && o.Init != nil:
 					read(o.Init.Expr)
-				case (o.Kind == Holds || o.Kind == ConstMember) && o.Slot >= m.Slot, o == m, o.Kind == Takes && m.Kind == Takes && o.Slot > m.Slot:
+				case (o.IsCell() || o.Kind == ConstMember) && o.Slot >= m.Slot, o == m, o.Kind == Takes && m.Kind == Takes && o.Slot > m.Slot:
 					r.errorf("read-too-early", m.Init.Expr.Span(), "%s is worked out before %s has a value", m.Label, o.Label).
 						See(o.At.Start, "%s gets its first value here", o.Label).
 						Instead("move %s below %s, or write derives %s = ...", m.Label, o.Label, m.Label)

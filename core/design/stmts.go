@@ -329,7 +329,7 @@ func (b *bodyChecker) rootPlace(e *syntax.Name) *Place {
 	}
 	switch s := x.Symbol.(type) {
 	case *Member:
-		if s.Writable() || s.Kind == Derives && hasSet(s) {
+		if s.Writable() {
 			return &Place{s, nil, s.Type(), e.Span()}
 		}
 		b.unwritable(e, s)

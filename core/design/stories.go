@@ -62,6 +62,9 @@ func (r *resolver) startLink(st *Start, l *syntax.Link) {
 	m := st.Root.Member(name)
 	kinds := map[syntax.Kind]Kind{syntax.Down: Takes, syntax.Assign: Holds}
 	kind, ok := kinds[l.Op]
+	if m != nil && m.Kind == Shares && l.Op == syntax.Assign {
+		kind = Shares
+	}
 	switch {
 	case !ok:
 		r.errorf("wrong-direction", l.Span(), "nobody holds the other end of this tie").Instead("write %s = ... to seed a cell", name)
@@ -69,7 +72,7 @@ func (r *resolver) startLink(st *Start, l *syntax.Link) {
 	case m != nil && m.Kind == Takes && kind == Holds:
 		r.errorf("wrong-direction", l.Span(), "%s takes %s; it does not hold it", st.Root.Name, name).Instead("write %s <- ...", name)
 		return
-	case m != nil && m.Kind == Holds && kind == Takes:
+	case m != nil && m.IsCell() && kind == Takes:
 		r.errorf("wrong-direction", l.Span(), "%s holds %s itself", st.Root.Name, name).Instead("write %s = ... to seed it", name)
 		return
 	case m == nil || m.Kind != kind:
@@ -78,7 +81,7 @@ func (r *resolver) startLink(st *Start, l *syntax.Link) {
 		return
 	}
 	c := r.checker(&scope{r: r})
-	g := &Given{m, Unit{}, l}
+	g := &Given{Member: m, Syntax: l}
 	g.Unit.Expr = c.Want(l.Value, m.Type(), st.Root.Name+"."+name+" is")
 	g.Unit.Locals = c.Locals
 	if kind == Takes {

@@ -71,8 +71,8 @@ func (u *Use) tried(m *Member) bool {
 }
 
 func (u *Use) link(m *Member) *Given {
-	for _, g := range u.Links {
-		if g.Member == m {
+	for _, list := range [][]*Given{u.Links, u.Ties, u.Seeds} {
+		if g := given(list, m); g != nil {
 			return g
 		}
 	}
@@ -85,27 +85,52 @@ func (v *viewResolver) useLink(u *Use, s *syntax.Link, vs *viewScope) {
 	switch {
 	case s.Class:
 		v.errorf("not-taken", s.Name.Span(), "a component has no classes; its elements have").Instead("put .%s on an element in %s", name, u.Component.Name)
-	case m == nil || m.Kind == Emits && s.Op != syntax.Down && s.Op != syntax.Tie || m != nil && m.Kind == Action:
+	case m == nil || m.Kind == Action || m.Kind == Emits && s.Op == syntax.Assign:
 		v.notTaken(u, s, m)
 	case m.Kind == Emits:
 		v.errorf("wrong-direction", s.Span(), "%s is an event of %s: it is reported up", name, u.Component.Name).
 			Instead("write %s%s -> ...", name, eventParams(m)).
 			Mend("turn the link round", source.Span{Start: s.Name.Stop, End: s.Value.Span().Start}, " -> ")
-	case m.Kind != Takes:
+	case m.Kind != Takes && m.Kind != Shares:
 		v.notTaken(u, s, m)
-	case s.Op == syntax.Tie:
-		v.errorf("wrong-direction", s.Span(), "%s only takes %s, so it cannot be tied", u.Component.Name, name).
-			See(m.At.Start, "it is taken here").
-			Instead("link it down: %s <- ..., and let %s report changes", name, u.Component.Name)
-	case s.Op == syntax.Assign:
-		v.errorf("wrong-direction", s.Span(), "%s is taken, so it has no first value of its own", name).
-			Instead("link it: %s <- ...", name).Mend("link it down", v.opSpan(s), " <- ")
 	case u.link(m) != nil:
 		v.errorf("declared-twice", s.Name.Span(), "%s is linked twice", name).See(u.link(m).Syntax.Start, "the other link").Instead("keep one of them")
+	case s.Op == syntax.Tie:
+		v.tie(u, m, s, vs)
+	case s.Op == syntax.Assign && m.Kind == Takes:
+		v.errorf("wrong-direction", s.Span(), "%s is taken, so it has no first value of its own", name).
+			Instead("link it: %s <- ...", name).Mend("link it down", v.opSpan(s), " <- ")
 	default:
-		unit := v.unit(vs, s.Value, m.Type(), name+" of "+u.Component.Name+" takes")
-		u.Links = append(u.Links, &Given{m, unit, s})
+		g := &Given{Member: m, Unit: v.unit(vs, s.Value, m.Type(), name+" of "+u.Component.Name+" takes"), Syntax: s}
+		if s.Op == syntax.Assign {
+			u.Seeds = append(u.Seeds, g)
+			return
+		}
+		u.Links = append(u.Links, g)
 	}
+}
+
+// tie resolves name <-> place: both sides are one cell, of one type.
+func (v *viewResolver) tie(u *Use, m *Member, s *syntax.Link, vs *viewScope) {
+	if m.Kind == Takes {
+		v.errorf("wrong-direction", s.Span(), "%s only takes %s, so it cannot be tied", u.Component.Name, m.Label).
+			See(m.At.Start, "it is taken here").
+			Instead("link it down: %s <- ..., or let %s share it: shares %s", m.Label, u.Component.Name, m.Label)
+		return
+	}
+	sc := v.scope(vs)
+	b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc)}
+	place := b.place(s.Value)
+	c := v.checker(sc)
+	read := c.Expr(s.Value, nil)
+	if place == nil {
+		return
+	}
+	if got, want := place.Typ, m.Type(); got != types.Any && want != types.Any && !types.Identical(got, want) {
+		v.errorf("wrong-type", s.Value.Span(), "%s shares %s as %s, but this is %s", u.Component.Name, m.Label, types.Article(want), types.Article(got)).
+			See(m.At.Start, "it is shared here").Instead("give both the same type: either side may write it")
+	}
+	u.Ties = append(u.Ties, &Given{m, Unit{read, c.Locals}, place, s})
 }
 
 func (v *viewResolver) opSpan(s *syntax.Link) source.Span {

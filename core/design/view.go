@@ -74,6 +74,8 @@ type (
 		syntax.At
 		Component *Component
 		Links     []*Given
+		Ties      []*Given // shared members and the places they are tied to
+		Seeds     []*Given // first values of shared members
 		Handlers  []*Handler
 		Syntax    *syntax.Element
 	}
@@ -81,6 +83,7 @@ type (
 	Given struct {
 		Member *Member
 		Unit   Unit
+		Place  *Place // of a tie
 		Syntax *syntax.Link
 	}
 )

@@ -166,7 +166,7 @@ func (v *viewResolver) placeOf(e types.Expr) *Place {
 	case *types.Ref:
 		switch s := e.Symbol.(type) {
 		case *Member:
-			if s.Writable() || s.Kind == Derives && hasSet(s) {
+			if s.Writable() {
 				return &Place{s, nil, s.Type(), e.Span()}
 			}
 		case *ViewLocal:

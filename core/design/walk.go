@@ -89,8 +89,10 @@ func (v Visitor) Nodes(list []Node) {
 			}
 			v.Nodes(n.Body)
 		case *Use:
-			for _, l := range n.Links {
-				v.expr(l.Unit.Expr)
+			for _, list := range [][]*Given{n.Links, n.Ties, n.Seeds} {
+				for _, l := range list {
+					v.expr(l.Unit.Expr)
+				}
 			}
 			for _, h := range n.Handlers {
 				v.Body(h.Body)

@@ -232,6 +232,10 @@ type usePart struct {
 func (t *useTemplate) mount(e *Engine, b *Block, parent *Element) part {
 	p := &usePart{t: t, block: b}
 	p.inst = e.instance(e.program.components[t.def.Component], p, func(slot int, n *node) bool {
+		if seed := t.seeds[slot]; seed != nil {
+			e.untracked(func() { n.val = e.run(seed, b.inst, b) })
+			return true
+		}
 		c, ok := t.links[slot]
 		if ok {
 			n.code, n.inst, n.block, n.link, n.state, n.val = c, b.inst, b, true, dirty, nil

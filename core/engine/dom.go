@@ -157,13 +157,7 @@ func (e *Engine) writeTie(el *Element, t *tieTemplate) {
 	if !ok || el.block.ending(e) {
 		return
 	}
-	base := e.push(t.code.locals)
-	f := &frame{e: e, inst: el.block.inst, block: el.block, loc: e.stack[base : base+t.code.locals]}
-	outer := e.acting
-	e.acting = f.inst
-	t.set(f, v)
-	e.acting = outer
-	e.stack = e.stack[:base]
+	e.writeTo(&t.tie, el.block, v)
 }
 
 // propValue is a property as the tied cell's type has it; false where it has none such.

@@ -17,8 +17,8 @@ import (
 )
 
 const (
-	maxNesting = 1000       // calls, components
-	maxRounds  = 100        // of refreshing in one turn
+	maxNesting = 1000      // calls, components
+	maxRounds  = 100       // of refreshing in one turn
 	maxSteps   = 5_000_000 // items gone through in one turn
 )
 

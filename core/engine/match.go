@@ -82,7 +82,7 @@ func (p *program) cellEquality(x *types.Binary) eval {
 	return func(f *frame) value.Value {
 		v := key(f)
 		n := &f.inst.values[slot]
-		if f.e.observing.node == nil || f.e.past || !plainKey(v) {
+		if f.e.observing.node == nil || f.e.past || n.code != nil || !plainKey(v) {
 			return value.Bool(value.Value(value.Bool(value.Equal(f.e.read(n), v))) == want)
 		}
 		return value.Bool(f.e.read(n.match(v)) == want)
@@ -92,7 +92,7 @@ func (p *program) cellEquality(x *types.Binary) eval {
 // cellSlot is the slot of the cell that an expression is, or -1.
 func cellSlot(x types.Expr) int {
 	if ref, ok := x.(*types.Ref); ok {
-		if m, ok := ref.Symbol.(*design.Member); ok && m.Kind == design.Holds {
+		if m, ok := ref.Symbol.(*design.Member); ok && m.IsCell() {
 			return m.Slot
 		}
 	}

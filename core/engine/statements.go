@@ -212,11 +212,41 @@ func (p *program) root(s types.Symbol) root {
 			}}
 		}
 		slot := s.Slot
+		if s.Kind == design.Shares {
+			return root{get, func(f *frame, v value.Value) { f.e.writeShared(f.inst, slot, v) }}
+		}
 		return root{get, func(f *frame, v value.Value) { f.e.write(&f.inst.values[slot], v) }}
 	case *design.ViewLocal:
 		return p.itemRoot(s)
 	}
 	panic("engine: a place of an unknown kind")
+}
+
+// writeShared writes a shared member: the place it is tied to, or its own
+// cell. What reaches a user that is gone is dropped.
+func (e *Engine) writeShared(i *Instance, slot int, v value.Value) {
+	if i.use == nil || i.use.t.links[slot] == nil {
+		e.write(&i.values[slot], v)
+		return
+	}
+	if i.use.t.ties[slot] == nil {
+		e.notice(i.comp.inits[slot].at, "%s was written, but its user only links it down", i.values[slot].label)
+		return
+	}
+	if user := i.use.block; !user.gone {
+		e.writeTo(i.use.t.ties[slot], user, v)
+	}
+}
+
+// writeTo writes to the place of a tie, which stands in a block.
+func (e *Engine) writeTo(t *tie, b *Block, v value.Value) {
+	base := e.push(t.code.locals)
+	f := &frame{e: e, inst: b.inst, block: b, loc: e.stack[base : base+t.code.locals]}
+	outer := e.acting
+	e.acting = b.inst
+	t.set(f, v)
+	e.acting = outer
+	e.stack = e.stack[:base]
 }
 
 // itemRoot writes to an item of an each: the item with its key, in the list

@@ -36,6 +36,10 @@ type (
 	}
 	tieTemplate struct {
 		name string
+		tie
+	}
+	// tie is a place that something below reads and writes as its own.
+	tie struct {
 		code *code
 		set  setter
 	}
@@ -58,7 +62,9 @@ type (
 	useTemplate struct {
 		order    int
 		def      *design.Use
-		links    map[int]*code // by the slot of the taken member
+		links    map[int]*code // by the slot of the member that is linked down or tied
+		ties     map[int]*tie  // by the slot of the shared member
+		seeds    map[int]*code // by the slot of the shared member
 		handlers map[*design.Member]*body
 	}
 )
@@ -109,9 +115,9 @@ func (b *blockBuilder) element(n *design.Element) template {
 	for _, a := range n.Marks {
 		t.attrs = append(t.attrs, attrTemplate{a.Name, true, false, b.p.unit(&a.Unit)})
 	}
-	for _, tie := range n.Ties {
-		t.attrs = append(t.attrs, attrTemplate{tie.Name, false, true, b.p.unit(&tie.Read)})
-		t.ties = append(t.ties, tieTemplate{tie.Name, b.p.unit(&tie.Read), b.p.place(tie.Write)})
+	for _, n := range n.Ties {
+		t.attrs = append(t.attrs, attrTemplate{n.Name, false, true, b.p.unit(&n.Read)})
+		t.ties = append(t.ties, tieTemplate{n.Name, tie{b.p.unit(&n.Read), b.p.place(n.Write)}})
 	}
 	for _, h := range n.Handlers {
 		t.handlers[h.Name] = append(t.handlers[h.Name], b.p.body(h.Body))
@@ -146,9 +152,18 @@ func (b *blockBuilder) each(n *design.Each) template {
 }
 
 func (b *blockBuilder) use(n *design.Use) template {
-	t := &useTemplate{order: b.next(), def: n, links: map[int]*code{}, handlers: map[*design.Member]*body{}}
+	t := &useTemplate{order: b.next(), def: n, links: map[int]*code{}, ties: map[int]*tie{}, seeds: map[int]*code{},
+		handlers: map[*design.Member]*body{}}
 	for _, l := range n.Links {
 		t.links[l.Member.Slot] = b.p.unit(&l.Unit)
+	}
+	for _, l := range n.Ties {
+		c := b.p.unit(&l.Unit)
+		t.links[l.Member.Slot] = c
+		t.ties[l.Member.Slot] = &tie{c, b.p.place(l.Place)}
+	}
+	for _, l := range n.Seeds {
+		t.seeds[l.Member.Slot] = b.p.unit(&l.Unit)
 	}
 	for _, h := range n.Handlers {
 		t.handlers[h.Event] = b.p.body(h.Body)

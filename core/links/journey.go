@@ -23,7 +23,7 @@ type Path struct {
 
 // Hop is one link on a path.
 type Hop struct {
-	Kind string // "down", "up" or "call"
+	Kind string // "down", "up", "tie" or "call"
 	Text string // such as "picked <- chosen == shelf.id"
 	To   string // such as "shelf-button.picked"
 	At   source.Span
@@ -46,10 +46,29 @@ func (g *Graph) Cells() []*design.Member {
 func (g *Graph) Journey(m *design.Member) *Journey {
 	j := &Journey{Cell: m}
 	g.follow(m, nil, map[*Link]bool{}, j)
-	for _, w := range g.Writes[m] {
-		g.trace(w.Trigger, nil, map[*Trigger]bool{}, &j.Changed)
-	}
+	g.changers(m, nil, map[*Link]bool{}, j)
 	return j
+}
+
+// changers adds what writes a cell, here or through a child it is tied to.
+func (g *Graph) changers(m *design.Member, hops []Hop, seen map[*Link]bool, j *Journey) {
+	for _, w := range g.Writes[m] {
+		g.trace(w.Trigger, hops, map[*Trigger]bool{}, &j.Changed)
+	}
+	for _, l := range g.Feeds[m] {
+		if l.Tie && !seen[l] {
+			seen[l] = true
+			g.changers(l.To, append([]Hop{l.hop()}, hops...), seen, j)
+		}
+	}
+}
+
+func (l *Link) hop() Hop {
+	kind := "down"
+	if l.Tie {
+		kind = "tie"
+	}
+	return Hop{kind, l.Text, l.To.Owner.Name + "." + l.To.Label, l.At}
 }
 
 // follow adds every place that shows a value, here and further down. Each
@@ -63,8 +82,7 @@ func (g *Graph) follow(m *design.Member, hops []Hop, seen map[*Link]bool, j *Jou
 			continue
 		}
 		seen[l] = true
-		to := l.To.Owner.Name + "." + l.To.Label
-		g.follow(l.To, append(hops[:len(hops):len(hops)], Hop{"down", l.Text, to, l.At}), seen, j)
+		g.follow(l.To, append(hops[:len(hops):len(hops)], l.hop()), seen, j)
 	}
 }
 
@@ -102,7 +120,7 @@ func (g *Graph) callers(m *design.Member, hops []Hop, seen map[*Trigger]bool, ou
 	}
 	for _, l := range g.Feeds[m] {
 		found = true
-		g.callers(l.To, append([]Hop{{"down", l.Text, l.To.Owner.Name + "." + l.To.Label, l.At}}, hops...), seen, out)
+		g.callers(l.To, append([]Hop{l.hop()}, hops...), seen, out)
 	}
 	if !found {
 		*out = append(*out, &Path{hops, m.Owner, "nothing calls it", m.At})

@@ -37,6 +37,7 @@ type Link struct {
 	At   source.Span
 	Text string
 	Pure bool // the value goes through as it is
+	Tie  bool // the child may write it too
 }
 
 // Read is an expression that reads a member.
@@ -224,18 +225,42 @@ func (b *builder) use(n *design.Use, around []design.Node) {
 		sources := b.sources(l.Unit.Expr)
 		pure := isPure(l.Unit.Expr)
 		for _, m := range sources {
-			link := &Link{m, l.Member, b.c, at, text, pure}
+			link := &Link{From: m, To: l.Member, User: b.c, At: at, Text: text, Pure: pure}
 			b.Feeds[m] = append(b.Feeds[m], link)
 			b.Fed[l.Member] = append(b.Fed[l.Member], link)
 		}
 		if len(sources) == 0 {
-			b.Fed[l.Member] = append(b.Fed[l.Member], &Link{nil, l.Member, b.c, at, text, false})
+			b.Fed[l.Member] = append(b.Fed[l.Member], &Link{To: l.Member, User: b.c, At: at, Text: text})
 		}
+	}
+	for _, l := range n.Seeds {
+		b.read(l.Unit.Expr, nil)
+	}
+	for _, l := range n.Ties {
+		b.tie(l)
 	}
 	for _, h := range n.Handlers {
 		b.Hears[h.Event] = append(b.Hears[h.Event], &Handler{b.c, n, h.Body, h.Syntax.Span()})
 		b.body(&Trigger{Component: b.c, Heard: h.Event, Body: h.Body, At: h.Syntax.Span()})
 	}
+}
+
+// tie notes that a child's shared member and a place here are one cell.
+func (b *builder) tie(l *design.Given) {
+	b.read(l.Unit.Expr, nil)
+	root := l.Place.Root
+	for {
+		item, ok := root.(*design.ViewLocal)
+		if !ok {
+			break
+		}
+		root = item.Each.Place.Root
+	}
+	m := root.(*design.Member)
+	text := l.Syntax.Name.Text + " <-> " + b.Design.Text(l.Syntax.Value.Span())
+	link := &Link{From: m, To: l.Member, User: b.c, At: l.Syntax.Span(), Text: text, Pure: isPure(l.Unit.Expr), Tie: true}
+	b.Feeds[m] = append(b.Feeds[m], link)
+	b.Fed[l.Member] = append(b.Fed[l.Member], link)
 }
 
 // isPure says whether an expression hands a member on as it is.
