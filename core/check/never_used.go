@@ -43,6 +43,9 @@ func (p *pass) isRead(m *design.Member) bool {
 			return true
 		}
 	}
+	if m.Kind == design.Timer {
+		return false
+	}
 	return m.IsCell() && len(p.g.Writes[m]) > 0 // held-unseen tells of these
 }
 

@@ -115,9 +115,10 @@ const (
 	Derives
 	Emits
 	Action
+	Timer
 )
 
-var kindWords = [...]string{"takes", "shares", "holds", "const", "derives", "emits", "action"}
+var kindWords = [...]string{"takes", "shares", "holds", "const", "derives", "emits", "action", "timer"}
 
 func (k Kind) String() string { return kindWords[k] }
 
@@ -136,6 +137,7 @@ type Member struct {
 	Sig   []types.Param  // of an event, action or derived function
 	Args  []*types.Local // the same as locals of Init or Body
 	Call  bool           // a derived function
+	Every bool           // a timer that repeats; its delay is Init
 	Body  *Body          // of an action, or what runs when a derives is set
 	typ   types.Type
 	busy  bool
@@ -171,9 +173,25 @@ type Component struct {
 	Name    string
 	Syntax  *syntax.Component
 	Members []*Member // in text order
+	Hooks   []*Hook
+	Follows []*Follow
 	View    []Node
 	Values  int // how many members have a value
 	byName  map[string]*Member
+}
+
+// Hook is on mount or on unmount.
+type Hook struct {
+	Unmount bool
+	Body    *Body
+	Syntax  *syntax.Hook
+}
+
+// Follow runs its body, with the value that went before, when a value has changed.
+type Follow struct {
+	Unit   Unit
+	Body   *Body
+	Syntax *syntax.Follows
 }
 
 // TypeName is the name of the type of its instances.

@@ -36,6 +36,9 @@ func (r *resolver) member(c *Component, m syntax.Member) {
 		r.addMember(c, s.Name, m, &Member{Kind: Emits})
 	case *syntax.Action:
 		r.addMember(c, s.Name, m, &Member{Kind: Action})
+	case *syntax.Timer:
+		r.addMember(c, s.Name, m, &Member{Kind: Timer, Every: s.Every})
+	case *syntax.Hook, *syntax.Follows: // they have no name; bodies resolves them
 	case *syntax.View:
 		for _, o := range c.Syntax.Members {
 			if v, ok := o.(*syntax.View); ok && v != s && v.Start < s.Start {
@@ -91,7 +94,27 @@ func (r *resolver) checkMember(m *Member) {
 	case *syntax.Action:
 		m.Sig = r.params(s.Params)
 		m.typ = &types.Func{Params: m.Sig, Result: types.Void}
+	case *syntax.Timer:
+		m.Sig = r.params(s.Params)
+		for i, p := range m.Sig {
+			r.plain(p.Type, s.Params[i].Span(), "a timer")
+		}
+		m.typ = types.Void
+		r.delay(m, s, sc)
 	}
+}
+
+// delay types how long a timer waits, which may depend on its arguments.
+func (r *resolver) delay(m *Member, s *syntax.Timer, sc *scope) {
+	c := r.checker(sc)
+	c.Moment = true
+	done := c.Open()
+	defer done()
+	for i, p := range s.Params {
+		m.Args = append(m.Args, c.Declare(p.Name, m.Sig[i].Read()))
+	}
+	x := c.Want(s.Delay, types.Number, "a timer waits for")
+	m.Init = &Unit{x, c.Locals}
 }
 
 func (r *resolver) checkCell(m *Member, s *syntax.Cell, sc *scope) {
@@ -231,8 +254,11 @@ func (r *resolver) bodies(c *Component) {
 	for _, m := range c.Members {
 		m.Type()
 	}
+	r.living(c)
 	for _, m := range c.Members {
 		switch s := m.Syntax.(type) {
+		case *syntax.Timer:
+			m.Body = r.body(&scope{r: r, component: c}, s.Params, m.Sig, s.Body)
 		case *syntax.Action:
 			m.Body = r.body(&scope{r: r, component: c}, s.Params, m.Sig, s.Body)
 			m.Args = m.Body.Params
@@ -246,10 +272,34 @@ func (r *resolver) bodies(c *Component) {
 	r.firstValues(c)
 }
 
+// living resolves what runs by itself: hooks, and what follows a value.
+func (r *resolver) living(c *Component) {
+	sc := &scope{r: r, component: c}
+	for _, m := range c.Syntax.Members {
+		switch s := m.(type) {
+		case *syntax.Hook:
+			c.Hooks = append(c.Hooks, &Hook{s.Unmount, r.body(sc, nil, nil, s.Body), s})
+		case *syntax.Follows:
+			ck := r.checker(sc)
+			f := &Follow{Unit: Unit{Expr: ck.Expr(s.Value, nil)}, Syntax: s}
+			f.Unit.Locals = ck.Locals
+			r.plain(f.Unit.Expr.Type(), s.Value.Span(), "what is followed")
+			var names []*syntax.Param
+			var sig []types.Param
+			if s.Old != nil {
+				names = []*syntax.Param{{At: s.Old.At, Name: s.Old}}
+				sig = []types.Param{{Name: s.Old.Text, Type: types.Fresh(f.Unit.Expr)}}
+			}
+			f.Body = r.body(sc, names, sig, s.Body)
+			c.Follows = append(c.Follows, f)
+		}
+	}
+}
+
 // firstValues reports a first value that reads what has none yet.
 func (r *resolver) firstValues(c *Component) {
 	for _, m := range c.Members {
-		if m.Init == nil || m.Kind == Derives {
+		if m.Init == nil || m.Kind == Derives || m.Kind == Timer {
 			continue
 		}
 		seen := map[*Member]bool{}

@@ -132,6 +132,8 @@ func findUse(items []syntax.Item, name string) *syntax.Element {
 // Special types the calls that only laws and scenarios can make.
 func (s *scope) Special(c *types.Checker, name string, call *syntax.Call) (types.Expr, bool) {
 	switch name {
+	case "running":
+		return s.running(c, call)
 	case "all", "the", "was", "reported":
 	default:
 		return nil, false
@@ -150,6 +152,27 @@ func (s *scope) Special(c *types.Checker, name string, call *syntax.Call) (types
 		return types.NewBuiltin(types.Or(x.Type(), types.Null), call.Span(), name, nil, x), true
 	}
 	return s.instances(name, call), true
+}
+
+// running types running(t, ...), which tells whether a timer is.
+func (s *scope) running(c *types.Checker, call *syntax.Call) (types.Expr, bool) {
+	if s.component == nil || len(call.Args) == 0 {
+		return nil, false
+	}
+	n, ok := call.Args[0].(*syntax.Name)
+	if !ok {
+		return nil, false
+	}
+	m := s.component.byName[n.Text]
+	if m == nil || m.Kind != Timer {
+		s.r.errorf("not-in-scope", n.Span(), "%s has no timer %s", s.component.Name, n.Text).
+			Instead("%s", types.DidYouMean(n.Text, s.component.names(Timer), "its timers are: "))
+		return types.Unknown(call.Span()), true
+	}
+	m.Type()
+	rest := call.Args[1:]
+	args := c.Args(rest, call.Span(), m.Sig[:min(len(rest), len(m.Sig))], n.Text)
+	return types.NewBuiltin(types.Boolean, call.Span(), "running", m, args...), true
 }
 
 // instances types all(c), the(c) and reported(c.event).

@@ -76,6 +76,8 @@ func (b *bodyChecker) stmt(s syntax.Stmt) []Stmt {
 		return b.callStmt(at, s.Call)
 	case *syntax.Emit:
 		return b.emit(at, s)
+	case *syntax.TimerStmt:
+		return b.clock(at, s)
 	case *syntax.Log:
 		l := &Log{At: at}
 		for _, a := range s.Args {
@@ -150,7 +152,7 @@ func ends(list []Stmt) bool {
 func changes(list []Stmt) bool {
 	for _, s := range list {
 		switch s := s.(type) {
-		case *Let, *Log, *Return, *Prevent:
+		case *Let, *Log, *Return, *Prevent, *Clock:
 		case *If:
 			if changes(s.Then) || changes(s.Else) {
 				return true
@@ -205,6 +207,35 @@ func (b *bodyChecker) emit(at syntax.At, s *syntax.Emit) []Stmt {
 	out := &Emit{at, m, b.c.Args(s.Args, s.Span(), m.Sig, s.Name.Text)}
 	b.c.Facts = b.c.Facts.Forget()
 	return []Stmt{out}
+}
+
+// clock resolves start t(...) and stop t(...).
+func (b *bodyChecker) clock(at syntax.At, s *syntax.TimerStmt) []Stmt {
+	m := b.timer(s.Name)
+	if m == nil {
+		for _, a := range s.Args {
+			b.c.Expr(a, nil)
+		}
+		return nil
+	}
+	out := &Clock{At: at, Timer: m, Stop: s.Stop, All: s.Stop && !s.Call}
+	sig := m.Sig
+	if s.Stop {
+		sig = sig[:min(len(s.Args), len(sig))]
+	}
+	out.Args = b.c.Args(s.Args, s.Span(), sig, s.Name.Text)
+	return []Stmt{out}
+}
+
+// timer finds a timer of the component.
+func (b *bodyChecker) timer(name *syntax.Word) *Member {
+	if m := b.scope.component.Member(name.Text); m != nil && m.Kind == Timer {
+		m.Type()
+		return m
+	}
+	b.errorf("not-in-scope", name.Span(), "%s has no timer %s", b.scope.component.Name, name.Text).
+		Instead("%s", types.DidYouMean(name.Text, b.scope.component.names(Timer), "declare it: timer "+name.Text+" after 1000 { ... }; its timers are: "))
+	return nil
 }
 
 // callStmt resolves a call of an action, of a taken function, or of a method

@@ -163,6 +163,14 @@ type (
 		Fun  types.Expr
 		Args []types.Expr
 	}
+	// Clock starts or stops a timer; All stops it whatever its arguments.
+	Clock struct {
+		syntax.At
+		Timer *Member
+		Stop  bool
+		All   bool
+		Args  []types.Expr
+	}
 	// Prevent is e.preventDefault() or, with Stop, e.stopPropagation().
 	Prevent struct {
 		syntax.At

@@ -54,6 +54,8 @@ func (v Visitor) Stmts(list []Stmt) {
 			v.exprs(s.Args)
 		case *Log:
 			v.exprs(s.Args)
+		case *Clock:
+			v.exprs(s.Args)
 		}
 	}
 }
@@ -124,6 +126,13 @@ func (v Visitor) Component(c *Component) {
 			v.expr(m.Init.Expr)
 		}
 		v.Body(m.Body)
+	}
+	for _, f := range c.Follows {
+		v.expr(f.Unit.Expr)
+		v.Body(f.Body)
+	}
+	for _, h := range c.Hooks {
+		v.Body(h.Body)
 	}
 	v.Nodes(c.View)
 }

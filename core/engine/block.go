@@ -40,7 +40,8 @@ type Instance struct {
 	use    *usePart // where it is used; nil for a root
 	body   *Block
 	gone   bool
-	depth  int // how many components it is nested in
+	depth  int   // how many components it is nested in
+	clocks *node // counts changes of its timers, once somebody asks whether one runs
 }
 
 // Kind is value.InstanceKind.
@@ -243,8 +244,17 @@ func (t *useTemplate) mount(e *Engine, b *Block, parent *Element) part {
 		}
 		return ok
 	})
-	p.inst.body = e.mountBlock(p.inst.comp.view, p.inst, nil, p, parent, nil)
+	p.inst.body = e.mountBlock(p.inst.comp.view, p.inst, nil, p, parent, func(body *Block) { p.inst.body = body })
+	e.mounted(p.inst)
 	return p
+}
+
+// mounted sets up what an instance does by itself, when its view is there.
+func (e *Engine) mounted(i *Instance) {
+	e.follow(i)
+	if len(i.comp.hooks) > 0 {
+		e.arriving = append(e.arriving, i)
+	}
 }
 
 func (p *usePart) place() (*Block, int) { return p.block, p.t.order }
@@ -300,11 +310,11 @@ func (e *Engine) retirePart(p part) {
 		}
 		return
 	}
-	if u, ok := p.(*usePart); ok {
-		e.died(u.inst)
-	}
 	for _, b := range p.blocks() {
 		e.retire(b)
+	}
+	if u, ok := p.(*usePart); ok {
+		e.died(u.inst)
 	}
 }
 

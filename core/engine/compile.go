@@ -20,13 +20,16 @@ type program struct {
 
 // component is a component compiled.
 type component struct {
-	def    *design.Component
-	inits  []*code // by slot: first values, defaults, derivations; or nil
-	kinds  []design.Kind
-	labels []string
-	funcs  map[*design.Member]*function // derived functions
-	bodies map[*design.Member]*body     // actions and set blocks
-	view   *blockTemplate
+	def     *design.Component
+	inits   []*code // by slot: first values, defaults, derivations; or nil
+	kinds   []design.Kind
+	labels  []string
+	funcs   map[*design.Member]*function // derived functions
+	bodies  map[*design.Member]*body     // actions, timers and set blocks
+	delays  map[*design.Member]*function // of timers
+	hooks   []hookCode
+	follows []followCode
+	view    *blockTemplate
 }
 
 // function is a derived function compiled.
@@ -50,7 +53,7 @@ func compile(d *design.Design) *program {
 		p.functions[f] = &function{params: len(f.Params)}
 	}
 	for _, c := range d.Components {
-		p.components[c] = &component{def: c, funcs: map[*design.Member]*function{}, bodies: map[*design.Member]*body{}}
+		p.components[c] = &component{def: c, funcs: map[*design.Member]*function{}, bodies: map[*design.Member]*body{}, delays: map[*design.Member]*function{}}
 	}
 	for _, f := range d.Functions {
 		p.functions[f].code = p.unit(&f.Unit)
@@ -82,11 +85,14 @@ func (p *program) component(c *component) {
 			c.labels = append(c.labels, c.def.Name+"."+m.Label)
 		case m.Call:
 			c.funcs[m].code = p.unit(m.Init)
+		case m.Kind == design.Timer:
+			c.delays[m] = &function{len(m.Args), p.unit(m.Init)}
 		}
 		if m.Body != nil {
 			*c.bodies[m] = *p.body(m.Body)
 		}
 	}
+	p.living(c)
 	c.view = p.block(c.def.View)
 }
 

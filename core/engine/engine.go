@@ -39,6 +39,10 @@ type Engine struct {
 	epoch     uint64 // counts changes, for what is asked between them
 	stack     []value.Value
 	queue     []*node     // what the page shows and may have changed
+	following []*node     // what is followed and may have changed
+	leaving   []*Instance // unmounted, with hooks to run
+	arriving  []*Instance // mounted, with hooks to run
+	timers    []*timer    // that run, in the order in which they were started
 	stale     []*eachPart // lists that may have changed since their items were told
 	kept      bool        // a link kept its value in this turn
 	past      bool        // reading values from before the turn
@@ -135,7 +139,9 @@ func (e *Engine) Mount(s *design.Start) (*Record, error) {
 			}
 			return ok
 		})
-		e.root.body = e.mountBlock(c.view, e.root, nil, nil, nil, nil)
+		e.timers = nil
+		e.root.body = e.mountBlock(c.view, e.root, nil, nil, nil, func(body *Block) { e.root.body = body })
+		e.mounted(e.root)
 	})
 }
 
@@ -152,6 +158,10 @@ func (e *Engine) died(i *Instance) {
 	i.gone = true
 	e.record.unmounted = append(e.record.unmounted, i)
 	e.undo = append(e.undo, undo{kind: undoDied, inst: i})
+	e.stopAll(i)
+	if len(i.comp.hooks) > 0 {
+		e.leaving = append(e.leaving, i)
+	}
 }
 
 // all are the live instances of a component, in tree order.

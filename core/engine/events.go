@@ -54,12 +54,11 @@ func (e *Engine) dispatch(ev *event, change func()) error {
 	if change == nil && !ev.heard() {
 		return nil
 	}
-	_, err := e.eventTurn(ev, change)
-	return err
+	return e.eventTurn(ev, change)
 }
 
-func (e *Engine) eventTurn(ev *event, change func()) (*Record, error) {
-	rec, err := e.turn(ev.name, func() {
+func (e *Engine) eventTurn(ev *event, change func()) error {
+	return e.stimulate(ev.name, ev.target, func() {
 		outer := e.event
 		e.event = ev
 		if change != nil {
@@ -73,12 +72,17 @@ func (e *Engine) eventTurn(ev *event, change func()) (*Record, error) {
 		}
 		e.event = outer
 	})
-	rec.Target = ev.target
+}
+
+// stimulate makes a turn of something from outside, and tells who listens.
+func (e *Engine) stimulate(name string, target *Element, handlers func()) error {
+	rec, err := e.turn(name, handlers)
+	rec.Target = target
 	e.turns = append(e.turns, rec)
 	if e.OnTurn != nil && err == nil {
 		err = e.OnTurn(rec)
 	}
-	return rec, err
+	return err
 }
 
 // handle runs the handlers of one element. A handler whose place is ending

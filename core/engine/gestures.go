@@ -452,6 +452,3 @@ func (e *Engine) Hover(el *Element) error {
 	}
 	return nil
 }
-
-// Wait lets simulated time pass.
-func (e *Engine) Wait(ms float64) { e.now += ms }

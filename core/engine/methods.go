@@ -386,6 +386,8 @@ func (p *program) builtin(x *types.Builtin) eval {
 		return func(f *frame) value.Value { return arrayFrom(f, at, int(args[0](f).(value.Number)), call) }
 	case "Math.min", "Math.max":
 		return func(f *frame) value.Value { return extreme(x.Name == "Math.max", evalAll(f, args)) }
+	case "running":
+		return p.runningCall(x, args)
 	case "all", "the", "was", "reported":
 		return p.lawCall(x, args)
 	}

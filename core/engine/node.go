@@ -11,19 +11,20 @@ import (
 // refresh. A node that comes out equal marks nothing further, so a turn costs
 // in proportion to what it changes.
 type node struct {
-	val   value.Value
-	code  *code // how it is worked out; nil for a cell
-	inst  *Instance
-	block *Block // where its expression stands
-	part  part   // what shows it; nil for what is worked out when read
-	deps  []edge // what it read when it was last worked out
-	subs  []edge // who read it
-	state state
-	link  bool   // ends with its place: keeps its value from then on
-	item  bool   // an item of an each, or its index: written when the list is
-	busy  bool   // being worked out
-	seen  uint64 // the last working-out that read it
-	label string // for messages: the member's name
+	val     value.Value
+	code    *code // how it is worked out; nil for a cell
+	inst    *Instance
+	block   *Block // where its expression stands
+	part    part   // what shows it; nil for what is worked out when read
+	deps    []edge // what it read when it was last worked out
+	subs    []edge // who read it
+	state   state
+	link    bool   // ends with its place: keeps its value from then on
+	follows bool   // it is followed: it runs a body when it has changed
+	item    bool   // an item of an each, or its index: written when the list is
+	busy    bool   // being worked out
+	seen    uint64 // the last working-out that read it
+	label   string // for messages: the member's name
 
 	matches *matches // of a cell that is compared with keys, or nil
 }
@@ -131,7 +132,9 @@ func (e *Engine) mark(n *node, s state) {
 	if was != clean {
 		return
 	}
-	if n.part != nil {
+	if n.follows {
+		e.following = append(e.following, n)
+	} else if n.part != nil {
 		e.queue = append(e.queue, n)
 		if list, ok := n.part.(*eachPart); ok {
 			e.stale = append(e.stale, list)

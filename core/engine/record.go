@@ -20,6 +20,8 @@ type Record struct {
 	Notices   []Notice // what was wrong without failing the turn
 	Mounted   []string // paths of new instances
 	Unmounted []string
+	Started   []string // timers
+	Stopped   []string
 	Refreshed int // pieces of the page that were worked out again
 	Failure   *Failure
 

@@ -86,6 +86,8 @@ func (p *program) stmt(s design.Stmt) exec {
 			}
 			return true
 		}
+	case *design.Clock:
+		return p.clock(s)
 	case *design.Log:
 		args := p.exprs(s.Args)
 		return func(f *frame) bool {
@@ -233,7 +235,7 @@ func (e *Engine) writeShared(i *Instance, slot int, v value.Value) {
 		e.notice(i.comp.inits[slot].at, "%s was written, but its user only links it down", i.values[slot].label)
 		return
 	}
-	if user := i.use.block; !user.gone {
+	if user := i.use.block; !user.inst.gone {
 		e.writeTo(i.use.t.ties[slot], user, v)
 	}
 }
@@ -260,7 +262,8 @@ func (p *program) itemRoot(l *design.ViewLocal) root {
 		e := b.host.(*eachPart)
 		f.e.reconcileStale()
 		if b.gone || !e.has(b) {
-			f.e.fail(at, "the item %s is gone from its list, so it cannot be written", value.Brief(get(f), 30))
+			f.e.notice(at, "%s was written, but it is gone from its list", value.Brief(get(f), 30))
+			return
 		}
 		old := f.e.read(&e.list).(*value.List)
 		outer := &frame{e: f.e, inst: e.block.inst, block: e.block, loc: f.loc}

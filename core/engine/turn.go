@@ -22,6 +22,7 @@ type undo struct {
 	inst   *Instance
 	el     *Element
 	props  props
+	timers []*timer
 	flag   bool
 	index  int
 }
@@ -44,6 +45,8 @@ const (
 	undoFocus
 	undoKeys
 	undoRoot
+	undoFollowed
+	undoTimers
 )
 
 // turn runs a stimulus to the end: handlers, refresh, properties. If it
@@ -65,7 +68,7 @@ func (e *Engine) turn(stimulus string, handlers func()) (rec *Record, err error)
 	}()
 	e.undo = append(e.undo, undo{kind: undoRoot, inst: e.root})
 	e.untracked(handlers)
-	e.refreshAll()
+	e.settleAll()
 	e.resetProps()
 	rec.finish()
 	return rec, nil
@@ -81,6 +84,33 @@ func (e *Engine) end() {
 		e.undo[i] = undo{}
 	}
 	e.undo = e.undo[:0]
+}
+
+// settleAll runs what follows changed values and brings the page up to date,
+// until nothing is left to do.
+func (e *Engine) settleAll() {
+	for round := 0; len(e.following)+len(e.queue)+len(e.arriving)+len(e.leaving) > 0; round++ {
+		if round > maxRounds {
+			e.fail(e.unsettled(), "this turn does not settle: after %d rounds this still changes", maxRounds)
+		}
+		e.settleFollows()
+		e.refreshAll()
+		e.runHooks()
+	}
+}
+
+// unsettled is a place that still changes.
+func (e *Engine) unsettled() source.Span {
+	switch {
+	case len(e.following) > 0:
+		return e.following[0].code.at
+	case len(e.queue) > 0:
+		return e.queue[0].code.at
+	}
+	for _, i := range append(e.arriving, e.leaving...) {
+		return i.comp.def.Syntax.Name.Span()
+	}
+	return source.Span{}
 }
 
 // refreshAll brings the page up to date, in rounds and in tree order.
@@ -115,6 +145,7 @@ func (n *node) anchor() place {
 // rollback takes the changes of the turn back, the last one first.
 func (e *Engine) rollback() {
 	e.abandon()
+	e.following, e.leaving, e.arriving = nil, nil, nil
 	e.queue, e.stale, e.touched, e.event, e.acting = e.queue[:0], e.stale[:0], e.touched[:0], nil, nil
 	var again []*node
 	for i := len(e.undo) - 1; i >= 0; i-- {
@@ -150,6 +181,10 @@ func (e *Engine) rollback() {
 			e.focus = u.el
 		case undoKeys:
 			e.keys = uint64(u.index)
+		case undoFollowed:
+			u.part.(*following).last = u.val
+		case undoTimers:
+			e.timers = u.timers
 		case undoRoot:
 			e.root = u.inst
 		}
@@ -193,6 +228,7 @@ func (e *Engine) restore(nodes []*node) {
 		}
 	}
 	e.refreshAll()
+	e.following = nil // they have run for these values
 	e.undo = e.undo[:0]
 }
 
@@ -211,7 +247,7 @@ func (e *Engine) emit(i *Instance, m *design.Member, args []value.Value, at sour
 	}
 	e.record.Reports[n].Heard = true
 	user := i.use.block
-	if user.gone {
+	if user.inst.gone {
 		return
 	}
 	e.do(b, user.inst, user, args)

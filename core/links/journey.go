@@ -106,6 +106,10 @@ func (g *Graph) trace(t *Trigger, hops []Hop, seen map[*Trigger]bool, out *[]*Pa
 		for _, e := range g.Emits[t.Heard] {
 			g.trace(e, next, seen, out)
 		}
+	case t.Living != "":
+		*out = append(*out, &Path{hops, t.Component, t.Living, t.At})
+	case t.Member != nil && t.Member.Kind == design.Timer:
+		*out = append(*out, &Path{hops, t.Component, "timer " + t.Member.Label, t.At})
 	case t.Member != nil:
 		g.callers(t.Member, append([]Hop{{"call", t.Member.Label + "()", t.Component.Name + "." + t.Member.Label, t.At}}, hops...), seen, out)
 	}

@@ -62,7 +62,8 @@ type Trigger struct {
 	Event     string          // its event, or "" for a tie
 	Tie       string          // the tied property
 	Heard     *design.Member  // the component's event that is handled
-	Member    *design.Member  // the action or derives
+	Member    *design.Member  // the action, timer or derives
+	Living    string          // what runs by itself: on mount, or follows x
 	Body      *design.Body
 	At        source.Span
 }
@@ -112,18 +113,40 @@ func (b *builder) members() {
 			b.body(&Trigger{Component: b.c, Member: m, Body: m.Body, At: m.At})
 		}
 	}
+	for _, h := range b.c.Hooks {
+		name := "on mount"
+		if h.Unmount {
+			name = "on unmount"
+		}
+		b.body(&Trigger{Component: b.c, Living: name, Body: h.Body, At: h.Syntax.Span()})
+	}
+	for _, f := range b.c.Follows {
+		b.read(f.Unit.Expr, nil)
+		b.body(&Trigger{Component: b.c, Living: "follows " + b.Design.Text(f.Syntax.Value.Span()), Body: f.Body, At: f.Syntax.Span()})
+	}
 }
 
 // read notes every member that an expression reads.
 func (b *builder) read(e types.Expr, by *design.Member) {
 	types.Walk(e, func(e types.Expr) bool {
-		if ref, ok := e.(*types.Ref); ok {
-			if m, ok := ref.Symbol.(*design.Member); ok {
-				b.Reads[m] = append(b.Reads[m], &Read{by, e.Span()})
-			}
+		if m := readBy(e); m != nil {
+			b.Reads[m] = append(b.Reads[m], &Read{by, e.Span()})
 		}
 		return true
 	})
+}
+
+// readBy is the member that an expression reads by itself, or nil.
+func readBy(e types.Expr) *design.Member {
+	switch e := e.(type) {
+	case *types.Ref:
+		m, _ := e.Symbol.(*design.Member)
+		return m
+	case *types.Builtin:
+		m, _ := e.Of.(*design.Member)
+		return m
+	}
+	return nil
 }
 
 // sources are the cells, taken values and constants that an expression comes
@@ -277,10 +300,8 @@ func isPure(e types.Expr) bool {
 func (b *builder) body(t *Trigger) {
 	design.Visitor{
 		Expr: func(e types.Expr) {
-			if ref, ok := e.(*types.Ref); ok {
-				if m, ok := ref.Symbol.(*design.Member); ok {
-					b.Reads[m] = append(b.Reads[m], &Read{t.Member, e.Span()})
-				}
+			if m := readBy(e); m != nil {
+				b.Reads[m] = append(b.Reads[m], &Read{t.Member, e.Span()})
 			}
 		},
 		Stmt: func(s design.Stmt) {
@@ -289,6 +310,10 @@ func (b *builder) body(t *Trigger) {
 				b.write(s.Place, t, s.Value, s.Span())
 			case *design.Emit:
 				b.Emits[s.Event] = append(b.Emits[s.Event], t)
+			case *design.Clock:
+				if !s.Stop {
+					b.Calls[s.Timer] = append(b.Calls[s.Timer], t)
+				}
 			case *design.Do:
 				if ref, ok := s.Fun.(*types.Ref); ok {
 					if m, ok := ref.Symbol.(*design.Member); ok {

@@ -177,8 +177,7 @@ func (r *runner) wait(s *design.Step) error {
 	if err != nil {
 		return err
 	}
-	r.e.Wait(ms)
-	return nil
+	return r.e.Wait(ms)
 }
 
 func (r *runner) expect(s *design.Step) error {
