@@ -22,7 +22,7 @@ func mapCommand(t *terminal) *cli.Command {
 		},
 		Description: `For every cell: its holder, what shows it and what changes it. An arrow tells
 how the value gets there: ↓ linked down to a child, ↑ reported up to a parent,
-↕ tied to a child's own, · a call on the way.
+↕ tied to a child's own, ◦ through a context, · a call on the way.
 
 Example, on the demo:
   lien demo --to kiln
@@ -179,7 +179,7 @@ func sameHops(a, b []links.Hop) bool {
 	return true
 }
 
-var arrows = map[string]string{"down": "↓", "up": "↑", "tie": "↕", "call": "·"}
+var arrows = map[string]string{"down": "↓", "up": "↑", "tie": "↕", "context": "◦", "call": "·"}
 
 func (t *terminal) paths(d *design.Design, label string, paths []*links.Path, detail bool) {
 	if len(paths) == 0 {

@@ -116,9 +116,13 @@ const (
 	Emits
 	Action
 	Timer
+	Supplied // a context that the component supplies
+	Used     // a context that it uses
+	Named    // an element or component of its view
+	Gathered // the instances below
 )
 
-var kindWords = [...]string{"takes", "shares", "holds", "const", "derives", "emits", "action", "timer"}
+var kindWords = [...]string{"takes", "shares", "holds", "const", "derives", "emits", "action", "timer", "supplies", "uses", "named", "gathers"}
 
 func (k Kind) String() string { return kindWords[k] }
 
@@ -131,21 +135,25 @@ type Member struct {
 	Syntax syntax.Member
 	Slot   int // among the members of its component that have a value
 
-	Aside bool           // holds aside
-	Copy  bool           // holds x from y
-	Init  *Unit          // first value, default, constant or derivation; or nil
-	Sig   []types.Param  // of an event, action or derived function
-	Args  []*types.Local // the same as locals of Init or Body
-	Call  bool           // a derived function
-	Every bool           // a timer that repeats; its delay is Init
-	Body  *Body          // of an action, or what runs when a derives is set
-	typ   types.Type
-	busy  bool
-	check func(*Member)
+	Aside   bool           // holds aside
+	Copy    bool           // holds x from y
+	Init    *Unit          // first value, default, constant or derivation; or nil
+	Sig     []types.Param  // of an event, action or derived function
+	Args    []*types.Local // the same as locals of Init or Body
+	Call    bool           // a derived function
+	Every   bool           // a timer that repeats; its delay is Init
+	Offered bool           // the parent may read or call it on a named instance
+	Context *Component     // that is supplied or used
+	Hears   []*Handler     // of what a used context emits
+	Kinds   []*Component   // that are gathered
+	Body    *Body          // of an action, or what runs when a derives is set
+	typ     types.Type
+	busy    bool
+	check   func(*Member)
 }
 
 func (m *Member) Name() string    { return m.Label }
-func (m *Member) Stable() bool    { return m.Kind == ConstMember }
+func (m *Member) Stable() bool    { return m.Kind == ConstMember || m.Kind == Used || m.Kind == Supplied }
 func (m *Member) Pos() source.Pos { return m.At.Start }
 
 // Type is the member's type; that of a derived value is worked out when first
@@ -165,19 +173,33 @@ func (m *Member) Writable() bool { return m.IsCell() || m.Kind == Derives && has
 
 // HasValue says whether instances keep a value for the member.
 func (m *Member) HasValue() bool {
-	return m.Kind == Takes || m.IsCell() || m.Kind == ConstMember || m.Kind == Derives && !m.Call
+	switch m.Kind {
+	case Takes, Shares, Holds, ConstMember, Supplied, Used, Named, Gathered:
+		return true
+	}
+	return m.Kind == Derives && !m.Call
 }
 
 // Component is a component, resolved.
 type Component struct {
-	Name    string
-	Syntax  *syntax.Component
-	Members []*Member // in text order
-	Hooks   []*Hook
-	Follows []*Follow
-	View    []Node
-	Values  int // how many members have a value
-	byName  map[string]*Member
+	Name      string
+	Syntax    *syntax.Component
+	Members   []*Member // in text order
+	Hooks     []*Hook
+	Follows   []*Follow
+	Supplies  []*Supply
+	IsContext bool
+	Slots     []*SlotPlace // in its view
+	View      []Node
+	Values    int // how many members have a value
+	byName    map[string]*Member
+	viewed    bool // its view is resolved, or being resolved
+}
+
+// Supply is a context that a component supplies, with what it links to it.
+type Supply struct {
+	Use    *Use
+	Member *Member
 }
 
 // Hook is on mount or on unmount.
@@ -200,19 +222,48 @@ func (c *Component) TypeName() string { return c.Name }
 // Member finds a member by name, or gives nil.
 func (c *Component) Member(name string) *Member { return c.byName[name] }
 
-// Reach finds what a law or scenario may read on an instance: every value.
+// Reach finds what others may read or call on an instance: of a context what
+// is not held aside, of a component what it offers.
 func (c *Component) Reach(name string) types.Symbol {
-	if m := c.byName[name]; m != nil && (m.HasValue() || m.Kind == Derives) {
+	m := c.byName[name]
+	if m != nil && (m.Offered || c.IsContext && m.public()) {
 		return m
 	}
 	return nil
+}
+
+// public says whether the users of a context may read or call a member.
+func (m *Member) public() bool {
+	return m.HasValue() && !m.Aside && m.Kind <= Derives || m.Kind == Derives || m.Kind == Action
 }
 
 // Reachable lists the names that Reach finds.
 func (c *Component) Reachable() []string {
 	var names []string
 	for _, m := range c.Members {
-		if m.HasValue() || m.Kind == Derives {
+		if c.Reach(m.Label) != nil {
+			names = append(names, m.Label)
+		}
+	}
+	return names
+}
+
+// Whole is an instance as laws and scenarios see it: with everything in it.
+type Whole struct{ *Component }
+
+// Reach finds every value and derived function.
+func (w Whole) Reach(name string) types.Symbol {
+	if m := w.byName[name]; m != nil && (m.HasValue() || m.Kind == Derives) {
+		return m
+	}
+	return nil
+}
+
+// Reachable lists the names that Reach finds.
+func (w Whole) Reachable() []string {
+	var names []string
+	for _, m := range w.Members {
+		if w.Reach(m.Label) != nil {
 			names = append(names, m.Label)
 		}
 	}

@@ -43,7 +43,7 @@ func Parse(name, text string) *Design {
 func newResolver(fsys fs.FS, show func(string) string) *resolver {
 	return &resolver{
 		d: &Design{Set: source.NewSet()}, fsys: fsys, show: show, seen: map[string]bool{},
-		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{},
+		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{}, contexts: map[string]*Component{},
 	}
 }
 
@@ -56,6 +56,7 @@ type resolver struct {
 	types      map[string]*TypeName
 	top        map[string]types.Symbol // constants and functions
 	components map[string]*Component
+	contexts   map[string]*Component
 }
 
 // list names the .lien files of a design, sorted.
@@ -252,11 +253,17 @@ func (r *resolver) declareTop(name *syntax.Word, s types.Symbol) bool {
 }
 
 func (r *resolver) declareComponent(d *syntax.Component) {
+	name := d.Name.Text
 	if d.Context {
-		r.notYet(d.Name.Span(), "contexts")
+		if o := r.contexts[name]; o != nil {
+			r.twice(d.Name, "context", o.Syntax.Name.Start)
+			return
+		}
+		c := &Component{Name: name, Syntax: d, byName: map[string]*Member{}, IsContext: true}
+		r.contexts[name] = c
+		r.d.Components = append(r.d.Components, c)
 		return
 	}
-	name := d.Name.Text
 	switch o := r.components[name]; {
 	case o != nil:
 		r.twice(d.Name, "component", o.Syntax.Name.Start)

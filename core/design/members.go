@@ -12,6 +12,8 @@ func (r *resolver) members(c *Component) {
 	for _, m := range c.Syntax.Members {
 		r.member(c, m)
 	}
+	r.offers(c)
+	r.namedIn(c)
 	for _, m := range c.Members {
 		if m.HasValue() {
 			m.Slot = c.Values
@@ -38,8 +40,19 @@ func (r *resolver) member(c *Component, m syntax.Member) {
 		r.addMember(c, s.Name, m, &Member{Kind: Action})
 	case *syntax.Timer:
 		r.addMember(c, s.Name, m, &Member{Kind: Timer, Every: s.Every})
+	case *syntax.Supplies:
+		r.supply(c, s)
+	case *syntax.Uses:
+		r.uses(c, s)
+	case *syntax.Offers:
+		r.offer(c, s)
+	case *syntax.Gathers:
+		r.gather(c, s)
 	case *syntax.Hook, *syntax.Follows: // they have no name; bodies resolves them
 	case *syntax.View:
+		if c.IsContext {
+			r.errorf("wrong-type", source.Span{Start: s.Start, End: s.Start + 4}, "a context has no view").Instead("let a component show it: uses %s", c.Name)
+		}
 		for _, o := range c.Syntax.Members {
 			if v, ok := o.(*syntax.View); ok && v != s && v.Start < s.Start {
 				r.errorf("declared-twice", source.Span{Start: s.Start, End: s.Start + 4}, "%s has two views", c.Name).
@@ -77,6 +90,11 @@ func (r *resolver) checkMember(m *Member) {
 		return
 	}
 	m.busy = true
+	defer func() {
+		if m.typ == nil {
+			m.typ = types.Any
+		}
+	}()
 	sc := &scope{r: r, component: m.Owner}
 	switch s := m.Syntax.(type) {
 	case *syntax.Cell:
@@ -92,6 +110,9 @@ func (r *resolver) checkMember(m *Member) {
 		}
 		m.typ = &types.Func{Params: m.Sig, Result: types.Void}
 	case *syntax.Action:
+		m.Sig = r.params(s.Params)
+		m.typ = &types.Func{Params: m.Sig, Result: types.Void}
+	case *syntax.Offers:
 		m.Sig = r.params(s.Params)
 		m.typ = &types.Func{Params: m.Sig, Result: types.Void}
 	case *syntax.Timer:
@@ -257,6 +278,11 @@ func (r *resolver) bodies(c *Component) {
 	r.living(c)
 	for _, m := range c.Members {
 		switch s := m.Syntax.(type) {
+		case *syntax.Offers:
+			m.Body = r.body(&scope{r: r, component: c}, s.Params, m.Sig, s.Body)
+			m.Args = m.Body.Params
+		case *syntax.Uses:
+			r.contextHandlers(c, m, s)
 		case *syntax.Timer:
 			m.Body = r.body(&scope{r: r, component: c}, s.Params, m.Sig, s.Body)
 		case *syntax.Action:

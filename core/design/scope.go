@@ -22,6 +22,7 @@ type viewScope struct {
 	up     *viewScope
 	locals []*ViewLocal
 	level  int
+	count  int // how many locals its block has
 	facts  *types.Facts
 }
 
@@ -189,14 +190,17 @@ func (s *scope) instances(name string, call *syntax.Call) types.Expr {
 	}
 	of := s.r.components[n.Text]
 	if of == nil {
+		of = s.r.contexts[n.Text]
+	}
+	if of == nil {
 		s.r.noComponent(n.Text, n.Span())
 		return types.Unknown(call.Span())
 	}
 	switch name {
 	case "all":
-		return types.NewBuiltin(&types.List{Elem: types.Instance{Of: of}}, call.Span(), name, of)
+		return types.NewBuiltin(&types.List{Elem: types.Instance{Of: Whole{of}}}, call.Span(), name, of)
 	case "the":
-		return types.NewBuiltin(types.Instance{Of: of}, call.Span(), name, of)
+		return types.NewBuiltin(types.Instance{Of: Whole{of}}, call.Span(), name, of)
 	}
 	if event == nil || of.byName[event.Text] == nil || of.byName[event.Text].Kind != Emits {
 		s.r.errorf("never-reported", arg.Span(), "reported takes an event that %s emits", of.Name).

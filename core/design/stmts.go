@@ -14,6 +14,7 @@ type bodyChecker struct {
 	scope *scope
 	c     *types.Checker
 	event *types.Local // the DOM event's name, or nil
+	tying bool         // resolving a tie, which may reach a context's shared cell
 }
 
 // eventType is what a DOM handler may read of its event.
@@ -322,6 +323,9 @@ func (b *bodyChecker) place(e syntax.Expr) *Place {
 	case *syntax.Name:
 		return b.rootPlace(e)
 	case *syntax.Dotted:
+		if p, ok := b.contextPlace(e); ok {
+			return p
+		}
 		p := b.place(e.X)
 		if p == nil {
 			return nil
@@ -350,7 +354,30 @@ func (b *bodyChecker) place(e syntax.Expr) *Place {
 }
 
 func (p *Place) step(s PlaceStep, t types.Type, at source.Span) *Place {
-	return &Place{p.Root, append(p.Steps[:len(p.Steps):len(p.Steps)], s), t, at}
+	return &Place{Root: p.Root, Of: p.Of, Steps: append(p.Steps[:len(p.Steps):len(p.Steps)], s), Typ: t, At: at}
+}
+
+// contextPlace resolves rack.chosen where rack is a context: only a shared
+// cell can be tied, and nothing can be assigned.
+func (b *bodyChecker) contextPlace(e *syntax.Dotted) (*Place, bool) {
+	n, ok := e.X.(*syntax.Name)
+	if !ok {
+		return nil, false
+	}
+	of, ok := b.scope.Lookup(n.Text).(*Member)
+	if !ok || of.Kind != Used && of.Kind != Supplied {
+		return nil, false
+	}
+	b.c.Expr(e, nil)
+	m := of.Context.Member(e.Name.Text)
+	if m != nil && m.Kind == Shares && b.tying {
+		return &Place{Root: m, Of: of, Typ: m.Type(), At: e.Span()}, true
+	}
+	if m != nil {
+		b.errorf("written-from-below", e.Span(), "%s belongs to the context %s; its users may only read it", e.Name.Text, of.Context.Name).
+			See(m.At.Start, "it is kept here").Instead("write an action in the context, and call it: %s.set(...)", n.Text)
+	}
+	return nil, true
 }
 
 func (b *bodyChecker) rootPlace(e *syntax.Name) *Place {
@@ -361,12 +388,12 @@ func (b *bodyChecker) rootPlace(e *syntax.Name) *Place {
 	switch s := x.Symbol.(type) {
 	case *Member:
 		if s.Writable() {
-			return &Place{s, nil, s.Type(), e.Span()}
+			return &Place{Root: s, Typ: s.Type(), At: e.Span()}
 		}
 		b.unwritable(e, s)
 	case *ViewLocal:
 		if s.Each != nil && s == s.Each.Item && s.Each.Place != nil {
-			return &Place{s, nil, s.Typ, e.Span()}
+			return &Place{Root: s, Typ: s.Typ, At: e.Span()}
 		}
 		b.unwritableItem(e, s)
 	case *types.Local:

@@ -14,9 +14,6 @@ func (v *viewResolver) use(at syntax.At, s *syntax.Element, c *Component, vs *vi
 	if len(s.Classes) > 0 {
 		v.errorf("not-taken", s.Classes[0].Span(), "a component has no classes; its elements have").Instead("put .%s on an element in %s", s.Classes[0].Text, c.Name)
 	}
-	if s.Text != nil {
-		v.noSlot(s.Text.Span(), c)
-	}
 	for _, it := range s.Body {
 		switch it := it.(type) {
 		case *syntax.Link:
@@ -25,18 +22,12 @@ func (v *viewResolver) use(at syntax.At, s *syntax.Element, c *Component, vs *vi
 			v.useEvent(u, it, vs)
 		case *syntax.Clause:
 			v.nodes([]syntax.Item{it}, vs, nil)
-		default:
-			v.noSlot(it.Span(), c)
-			v.nodes([]syntax.Item{it}, vs, nil)
 		}
 	}
+	u.Named = v.handle(s, vs)
+	v.content(u, s, vs)
 	v.allGiven(u)
 	return u
-}
-
-func (v *viewResolver) noSlot(at source.Span, c *Component) {
-	v.errorf("content-without-slot", at, "%s has no slot for content", c.Name).
-		Instead("add slot to the view of %s, or link the value: takes text: string", c.Name)
 }
 
 // allGiven reports what is taken without a default and not linked.
@@ -119,7 +110,7 @@ func (v *viewResolver) tie(u *Use, m *Member, s *syntax.Link, vs *viewScope) {
 		return
 	}
 	sc := v.scope(vs)
-	b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc)}
+	b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc), tying: true}
 	place := b.place(s.Value)
 	c := v.checker(sc)
 	read := c.Expr(s.Value, nil)

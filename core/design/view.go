@@ -20,6 +20,7 @@ type (
 		Ties     []*Tie
 		Handlers []*Handler
 		Children []Node
+		Named    types.Symbol // the member or local that names it, or nil
 		Syntax   *syntax.Element
 	}
 	// Attr is name <- expr on an element.
@@ -67,6 +68,7 @@ type (
 		Place  *Place // the list as a place to write to, or nil
 		By     *Unit  // or nil: the place in the list
 		Body   []Node
+		Locals int // how many locals a block of its body has
 		Syntax *syntax.Each
 	}
 	// Use is a component used in a view.
@@ -77,7 +79,26 @@ type (
 		Ties      []*Given // shared members and the places they are tied to
 		Seeds     []*Given // first values of shared members
 		Handlers  []*Handler
+		Fills     []*Fill // the content, by slot
+		Named     types.Symbol
 		Syntax    *syntax.Element
+	}
+	// SlotPlace is where content of the component's user goes.
+	SlotPlace struct {
+		syntax.At
+		Name     string // "" for the unnamed one
+		Names    []string
+		Data     []Unit // handed out under Names
+		Fallback []Node
+	}
+	// Fill is content for a slot.
+	Fill struct {
+		Name   string
+		Params []*ViewLocal // what is received, in the order of their slots
+		Body   []Node
+		Locals int
+		Level  int
+		At     source.Span
 	}
 	// Given is a value linked to a taken member, or a first value.
 	Given struct {
@@ -107,6 +128,7 @@ func (l *ViewLocal) Pos() source.Pos  { return l.At.Start }
 // Place is what an assignment or tie writes to: a cell, or a part of it.
 type Place struct {
 	Root  types.Symbol // a *Member, or a *ViewLocal whose list can be written
+	Of    *Member      // the context that the root belongs to, or nil
 	Steps []PlaceStep
 	Typ   types.Type
 	At    source.Span

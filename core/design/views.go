@@ -12,6 +12,11 @@ import (
 
 // view resolves what a component shows.
 func (r *resolver) view(c *Component) {
+	if c.viewed {
+		return
+	}
+	c.viewed = true
+	(&viewResolver{resolver: r, component: c}).supplied()
 	for _, m := range c.Syntax.Members {
 		if v, ok := m.(*syntax.View); ok {
 			vr := &viewResolver{resolver: r, component: c}
@@ -62,9 +67,9 @@ func (v *viewResolver) nodes(items []syntax.Item, vs *viewScope, owner *Element)
 		case *syntax.Link, *syntax.Event:
 			v.ownLink(it, vs, owner)
 		case *syntax.Slot:
-			v.notYet(it.Span(), "slots")
+			out = append(out, v.slot(at, it, vs))
 		case *syntax.Fill:
-			v.notYet(it.Span(), "fills")
+			v.errorf("content-without-slot", it.Name.Span(), "this fill stands in no component").Instead("write it in the block of the component that has slot %s", it.Name.Text)
 		case *syntax.Clause:
 			v.errorf("unreadable", it.Span(), "samples stand in a law or a start").Instead("move it there")
 		}
@@ -136,7 +141,9 @@ func (v *viewResolver) each(at syntax.At, s *syntax.Each, vs *viewScope, owner *
 		by := v.unit(inner, s.By, types.Or(types.String, types.Number, types.Boolean, types.Key), "a key is")
 		e.By = &by
 	}
+	v.namedLocals(s.Body, inner)
 	e.Body = v.nodes(s.Body, inner, nil)
+	e.Locals = inner.count
 	return e
 }
 
@@ -152,6 +159,7 @@ func (v *viewResolver) local(vs *viewScope, w *syntax.Word, t types.Type, e *Eac
 			See(m.At.Start, "the member it hides").Instead("give one of them another name")
 	}
 	vs.locals = append(vs.locals, l)
+	vs.count = max(vs.count, slot+1)
 	return l
 }
 
@@ -167,11 +175,11 @@ func (v *viewResolver) placeOf(e types.Expr) *Place {
 		switch s := e.Symbol.(type) {
 		case *Member:
 			if s.Writable() {
-				return &Place{s, nil, s.Type(), e.Span()}
+				return &Place{Root: s, Typ: s.Type(), At: e.Span()}
 			}
 		case *ViewLocal:
 			if s.Each != nil && s == s.Each.Item && s.Each.Place != nil {
-				return &Place{s, nil, s.Typ, e.Span()}
+				return &Place{Root: s, Typ: s.Typ, At: e.Span()}
 			}
 		}
 	case *types.Dot:
@@ -184,9 +192,6 @@ func (v *viewResolver) placeOf(e types.Expr) *Place {
 
 func (v *viewResolver) element(at syntax.At, s *syntax.Element, vs *viewScope) Node {
 	name := s.Name.Text
-	if s.Named != nil {
-		v.notYet(s.Named.Span(), "named instances")
-	}
 	if c := v.components[name]; c != nil {
 		return v.use(at, s, c, vs)
 	}
@@ -199,7 +204,7 @@ func (v *viewResolver) element(at syntax.At, s *syntax.Element, vs *viewScope) N
 		v.errorf("not-in-scope", s.Name.Span(), "there is no element %s", name).
 			Instead("%s", types.DidYouMean(name, append(html.Elements(), v.componentNames()...), "for a component, write a name with a hyphen; some elements are: "))
 	}
-	e := &Element{At: at, Tag: name, Syntax: s}
+	e := &Element{At: at, Tag: name, Syntax: s, Named: v.handle(s, vs)}
 	for _, c := range s.Classes {
 		e.Classes = append(e.Classes, c.Text)
 	}
@@ -303,7 +308,7 @@ func (v *viewResolver) elementTie(e *Element, s *syntax.Link, vs *viewScope) {
 		return
 	}
 	sc := v.scope(vs)
-	b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc)}
+	b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc), tying: true}
 	place := b.place(s.Value)
 	c := v.checker(sc)
 	read := c.Expr(s.Value, nil)

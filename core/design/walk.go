@@ -99,6 +99,14 @@ func (v Visitor) Nodes(list []Node) {
 			for _, h := range n.Handlers {
 				v.Body(h.Body)
 			}
+			for _, f := range n.Fills {
+				v.Nodes(f.Body)
+			}
+		case *SlotPlace:
+			for _, u := range n.Data {
+				v.expr(u.Expr)
+			}
+			v.Nodes(n.Fallback)
 		}
 	}
 }
@@ -126,6 +134,14 @@ func (v Visitor) Component(c *Component) {
 			v.expr(m.Init.Expr)
 		}
 		v.Body(m.Body)
+	}
+	for _, s := range c.Supplies {
+		v.Nodes([]Node{s.Use})
+	}
+	for _, m := range c.Members {
+		for _, h := range m.Hears {
+			v.Body(h.Body)
+		}
 	}
 	for _, f := range c.Follows {
 		v.expr(f.Unit.Expr)

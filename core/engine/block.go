@@ -7,19 +7,20 @@ import (
 
 // Block is a rendered block: the body of a component, a branch or an item.
 type Block struct {
-	t     *blockTemplate
-	inst  *Instance // whose members its expressions see
-	up    *Block    // the block around it in the same view, or nil
-	host  part      // the part it is shown by: a when, each or use; nil for a root
-	depth int
-	index int // of an item: its place in the list
-	key   value.Value
-	item  *[2]node // of an item: the item and its index
-	parts []part
-	nodes []*node // those that stand in it, to be let go with it
+	t      *blockTemplate
+	inst   *Instance // whose members its expressions see
+	up     *Block    // the block around it in the same view, or nil
+	host   part      // the part it is shown by: a when, each or use; nil for a root
+	depth  int
+	index  int // of an item: its place in the list
+	key    value.Value
+	locals []node // of an item: the item, its index, and what is named in it; of a fill: what it receives
+	parts  []part
+	nodes  []*node // those that stand in it, to be let go with it
 
-	gone   bool // unmounted
-	absent bool // its item is not in the list any more
+	names  []*node // that stand for something in it
+	gone   bool    // unmounted
+	absent bool    // its item is not in the list any more
 	asked  uint64
 	ended  bool
 }
@@ -35,13 +36,16 @@ type part interface {
 
 // Instance is a live component.
 type Instance struct {
-	comp   *component
-	values []node
-	use    *usePart // where it is used; nil for a root
-	body   *Block
-	gone   bool
-	depth  int   // how many components it is nested in
-	clocks *node // counts changes of its timers, once somebody asks whether one runs
+	comp     *component
+	values   []node
+	use      *usage      // where it is used; nil for a root
+	contexts []*Instance // that it supplies
+	users    []*Instance // of a context: those that hear what it emits
+	nodes    []*node     // of a context, which has no block
+	body     *Block
+	gone     bool
+	depth    int   // how many components it is nested in
+	clocks   *node // counts changes of its timers, once somebody asks whether one runs
 }
 
 // Kind is value.InstanceKind.
@@ -51,13 +55,13 @@ func (i *Instance) String() string { return i.comp.def.Name }
 
 // atLevel is the block, this one or one around it, that has the locals of a level.
 func (b *Block) atLevel(level int) *Block {
-	for b.item == nil || b.t.level > level {
+	for b.locals == nil || b.t.level > level {
 		b = b.up
 	}
 	return b
 }
 
-func (b *Block) local(level, slot int) *node { return &b.atLevel(level).item[slot] }
+func (b *Block) local(level, slot int) *node { return &b.atLevel(level).locals[slot] }
 
 // ending says whether the block will be gone after the next refresh: a
 // condition around it fails, or its item is not in the list any more.
@@ -77,10 +81,6 @@ func (b *Block) ending(e *Engine) bool {
 	if !ended {
 		switch h := b.host.(type) {
 		case *whenPart:
-			if h.cond.busy {
-				b.asked = 0
-				return false
-			}
 			e.update(&h.cond)
 			ended = b.t != h.t.shown(h.cond.val)
 		case *eachPart:
@@ -89,25 +89,6 @@ func (b *Block) ending(e *Engine) bool {
 	}
 	b.asked, b.ended = e.epoch+1, ended
 	return ended
-}
-
-// undecided says whether something that decides if the block stays is being
-// worked out right now.
-func (b *Block) undecided() bool {
-	for b.host != nil {
-		switch h := b.host.(type) {
-		case *whenPart:
-			if h.cond.busy {
-				return true
-			}
-		case *eachPart:
-			if h.list.busy {
-				return true
-			}
-		}
-		b, _ = b.host.place()
-	}
-	return false
 }
 
 // add adds a node that stands in the block.
@@ -224,6 +205,14 @@ func (p *whenPart) refresh(e *Engine) {
 	}
 }
 
+// usage is the use of an instance: by whom, at which place of whose view.
+type usage struct {
+	t     *useTemplate
+	inst  *Instance // the user
+	block *Block    // where it stands in the user's view; nil for a context
+	above *Instance // the instance that it is rendered in
+}
+
 type usePart struct {
 	t     *useTemplate
 	block *Block
@@ -232,18 +221,8 @@ type usePart struct {
 
 func (t *useTemplate) mount(e *Engine, b *Block, parent *Element) part {
 	p := &usePart{t: t, block: b}
-	p.inst = e.instance(e.program.components[t.def.Component], p, func(slot int, n *node) bool {
-		if seed := t.seeds[slot]; seed != nil {
-			e.untracked(func() { n.val = e.run(seed, b.inst, b) })
-			return true
-		}
-		c, ok := t.links[slot]
-		if ok {
-			n.code, n.inst, n.block, n.link, n.state, n.val = c, b.inst, b, true, dirty, nil
-			b.add(n)
-		}
-		return ok
-	})
+	p.inst = e.used(e.program.components[t.def.Component], &usage{t, b.inst, b, b.within()})
+	e.name(t.named, b, p.inst)
 	p.inst.body = e.mountBlock(p.inst.comp.view, p.inst, nil, p, parent, func(body *Block) { p.inst.body = body })
 	e.mounted(p.inst)
 	return p
@@ -261,11 +240,40 @@ func (p *usePart) place() (*Block, int) { return p.block, p.t.order }
 func (p *usePart) refresh(*Engine)      {}
 func (p *usePart) blocks() []*Block     { return []*Block{p.inst.body} }
 
+// used makes an instance with what its user links to it.
+func (e *Engine) used(c *component, u *usage) *Instance {
+	return e.instance(c, u, func(slot int, n *node) bool {
+		if seed := u.t.seeds[slot]; seed != nil {
+			e.untracked(func() { n.val = e.run(seed, u.inst, u.block) })
+			return true
+		}
+		code, ok := u.t.links[slot]
+		if ok {
+			n.code, n.inst, n.block, n.link, n.state, n.val = code, u.inst, u.block, true, dirty, nil
+			if u.block != nil {
+				u.block.add(n)
+			}
+		}
+		return ok
+	})
+}
+
+// within is the instance that the block is rendered in.
+func (b *Block) within() *Instance {
+	for b.host != nil {
+		if u, ok := b.host.(*usePart); ok {
+			return u.inst
+		}
+		b, _ = b.host.place()
+	}
+	return b.inst
+}
+
 // instance makes an instance; given sets up the members that its user links.
-func (e *Engine) instance(c *component, use *usePart, given func(slot int, n *node) bool) *Instance {
+func (e *Engine) instance(c *component, use *usage, given func(slot int, n *node) bool) *Instance {
 	i := &Instance{comp: c, use: use, values: make([]node, len(c.inits))}
 	if use != nil {
-		i.depth = use.block.inst.depth + 1
+		i.depth = use.above.depth + 1
 	}
 	if i.depth > maxNesting {
 		e.fail(c.def.Syntax.Name.Span(), "more than %d components are nested here", maxNesting)
@@ -275,6 +283,8 @@ func (e *Engine) instance(c *component, use *usePart, given func(slot int, n *no
 		n.label, n.inst, n.val = c.labels[slot], i, value.Null{}
 		switch {
 		case given(slot, n):
+		case c.kinds[slot] >= design.Supplied:
+			n.val = e.relation(i, slot)
 		case c.kinds[slot] == design.Derives || c.kinds[slot] == design.Takes:
 			n.code, n.state, n.val = c.inits[slot], dirty, nil
 		default:
@@ -291,6 +301,7 @@ func (e *Engine) instance(c *component, use *usePart, given func(slot int, n *no
 func (e *Engine) unmount(b *Block) {
 	e.undo = append(e.undo, undo{kind: undoUnmounted, block: b})
 	e.retire(b)
+	e.moved = true
 }
 
 func (e *Engine) retire(b *Block) {
@@ -298,6 +309,7 @@ func (e *Engine) retire(b *Block) {
 	for _, p := range b.parts {
 		e.retirePart(p)
 	}
+	e.unname(b)
 }
 
 func (e *Engine) retirePart(p part) {
@@ -324,11 +336,21 @@ func (e *Engine) release(b *Block) {
 		n.dropDeps(0)
 		n.code = nil
 	}
-	if b.item != nil {
-		b.item = nil
-	}
 	for _, p := range b.parts {
 		e.releasePart(p)
+	}
+}
+
+// release lets go of what an instance and its contexts depend on.
+func (i *Instance) release() {
+	for at := range i.values {
+		i.values[at].dropDeps(0)
+	}
+	for _, n := range i.nodes {
+		n.dropDeps(0)
+	}
+	for _, c := range i.contexts {
+		c.release()
 	}
 }
 
@@ -339,9 +361,7 @@ func (e *Engine) releasePart(p part) {
 			e.releasePart(c)
 		}
 	case *usePart:
-		for i := range p.inst.values {
-			p.inst.values[i].dropDeps(0)
-		}
+		p.inst.release()
 	}
 	for _, b := range p.blocks() {
 		e.release(b)

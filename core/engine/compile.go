@@ -15,7 +15,7 @@ type program struct {
 	components map[*design.Component]*component
 	functions  map[*design.Function]*function
 	consts     map[*design.Const]value.Value
-	failure    *Failure
+	gatherers  []*component
 }
 
 // component is a component compiled.
@@ -27,6 +27,9 @@ type component struct {
 	funcs   map[*design.Member]*function // derived functions
 	bodies  map[*design.Member]*body     // actions, timers and set blocks
 	delays  map[*design.Member]*function // of timers
+	hears   map[*design.Member]*body     // of what its contexts emit
+	supply  []*supplyCode
+	slots   []*design.Member // by slot: the member
 	hooks   []hookCode
 	follows []followCode
 	view    *blockTemplate
@@ -53,13 +56,19 @@ func compile(d *design.Design) *program {
 		p.functions[f] = &function{params: len(f.Params)}
 	}
 	for _, c := range d.Components {
-		p.components[c] = &component{def: c, funcs: map[*design.Member]*function{}, bodies: map[*design.Member]*body{}, delays: map[*design.Member]*function{}}
+		p.components[c] = &component{def: c, funcs: map[*design.Member]*function{}, bodies: map[*design.Member]*body{}, delays: map[*design.Member]*function{}, hears: map[*design.Member]*body{}}
 	}
 	for _, f := range d.Functions {
 		p.functions[f].code = p.unit(&f.Unit)
 	}
 	for _, c := range d.Components {
 		p.component(p.components[c])
+		for _, m := range c.Members {
+			if m.Kind == design.Gathered {
+				p.gatherers = append(p.gatherers, p.components[c])
+				break
+			}
+		}
 	}
 	return p
 }
@@ -82,6 +91,7 @@ func (p *program) component(c *component) {
 			}
 			c.inits = append(c.inits, init)
 			c.kinds = append(c.kinds, m.Kind)
+			c.slots = append(c.slots, m)
 			c.labels = append(c.labels, c.def.Name+"."+m.Label)
 		case m.Call:
 			c.funcs[m].code = p.unit(m.Init)
@@ -93,6 +103,7 @@ func (p *program) component(c *component) {
 		}
 	}
 	p.living(c)
+	p.contexts(c)
 	c.view = p.block(c.def.View)
 }
 
@@ -275,7 +286,10 @@ func (p *program) apply(x *types.Apply) eval {
 	return func(f *frame) value.Value {
 		fn, ok := fun(f).(*Func)
 		if !ok {
-			f.e.fail(at, "what is called here is null")
+			if !x.Optional {
+				f.e.fail(at, "what is called here is null")
+			}
+			return value.Null{}
 		}
 		return fn.call(f.e, evalAll(f, args))
 	}
@@ -424,6 +438,9 @@ func (p *program) dot(x *types.Dot) eval {
 }
 
 func (p *program) selected(x *types.Select) eval {
+	if m, ok := x.Member.(*design.ElementMethod); ok {
+		return p.elementMethod(p.expr(x.X), m, x.Optional, x.Span())
+	}
 	a, m, at := p.expr(x.X), x.Member.(*design.Member), x.Span()
 	return func(f *frame) value.Value {
 		i, ok := a(f).(*Instance)
@@ -434,6 +451,8 @@ func (p *program) selected(x *types.Select) eval {
 			return value.Null{}
 		case m.Call:
 			return i.function(m)
+		case m.Kind == design.Action:
+			return i.action(m)
 		case f.e.past && f.e.isNew(i):
 			panic(absent{})
 		}

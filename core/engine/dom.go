@@ -38,6 +38,7 @@ func (t *elementTemplate) mount(e *Engine, b *Block, parent *Element) part {
 	}
 	el.parts = mountAll(e, t.children, b, el)
 	el.firstProps()
+	e.name(t.named, b, el)
 	if t.handlers["outside"] != nil {
 		e.outside = append(e.outside, el)
 	}
@@ -157,7 +158,7 @@ func (e *Engine) writeTie(el *Element, t *tieTemplate) {
 	if !ok || el.block.ending(e) {
 		return
 	}
-	e.writeTo(&t.tie, el.block, v)
+	e.writeTo(&t.tie, el.block.inst, el.block, v)
 }
 
 // propValue is a property as the tied cell's type has it; false where it has none such.

@@ -35,23 +35,18 @@ func (p *eachPart) has(b *Block) bool    { return !b.absent }
 // reconcileStale tells the items of every list that changed in this turn what
 // they are now, the outer lists first.
 func (e *Engine) reconcileStale() {
-	var later []*eachPart
 	for len(e.stale) > 0 {
 		sort.SliceStable(e.stale, func(i, j int) bool { return e.stale[i].block.depth < e.stale[j].block.depth })
 		p := e.stale[0]
 		e.stale = e.stale[1:]
-		switch {
-		case p.list.busy: // who works it out will tell its items
-		case p.block.undecided():
-			later = append(later, p)
-		case !p.block.ending(e):
+		if !p.block.ending(e) {
 			e.untracked(func() {
 				e.update(&p.list)
 				p.reconcile(e)
 			})
 		}
 	}
-	e.stale = append(e.stale[:0], later...)
+	e.stale = e.stale[:0]
 }
 
 // reconcile tells the items what they are in the current list. Where only
@@ -78,7 +73,7 @@ func (p *eachPart) sameKeys(e *Engine, list *value.List) bool {
 			same = false
 			return false
 		}
-		e.write(&b.item[0], is)
+		e.write(&b.locals[0], is)
 		return true
 	})
 	return ok && same
@@ -90,7 +85,7 @@ func (p *eachPart) keyOf(e *Engine, item value.Value, i int) value.Value {
 	if p.t.by == nil {
 		return value.Number(i)
 	}
-	probe := &Block{t: p.t.body, inst: p.block.inst, up: p.block, item: &[2]node{{val: item}, {val: value.Number(i)}}}
+	probe := &Block{t: p.t.body, inst: p.block.inst, up: p.block, locals: []node{{val: item}, {val: value.Number(i)}}}
 	var key value.Value
 	e.untracked(func() { key = e.run(p.t.by, p.block.inst, probe) })
 	return key
@@ -117,8 +112,8 @@ func (p *eachPart) retell(e *Engine, list *value.List) {
 	}
 	for i, k := range keys {
 		if b := p.byKey[k]; b != nil {
-			e.write(&b.item[0], items[i])
-			e.write(&b.item[1], value.Number(i))
+			e.write(&b.locals[0], items[i])
+			e.write(&b.locals[1], value.Number(i))
 			e.setAbsent(b, false, i)
 		}
 	}
@@ -162,14 +157,17 @@ func (p *eachPart) refresh(e *Engine) {
 		fresh[i], byKey[k] = b, b
 	}
 	p.items, p.byKey, p.order = fresh, byKey, nil
+	e.moved = true
 }
 
 func (p *eachPart) mountItem(e *Engine, key value.Value, i int) *Block {
 	return e.mountBlock(p.t.body, p.block.inst, p.block, p, p.parent, func(b *Block) {
 		b.key, b.index = key, i
-		b.item = &[2]node{
-			{val: p.told.At(i), item: true, label: p.t.def.Item.Label},
-			{val: value.Number(i), item: true, label: p.t.def.Item.Label},
+		b.locals = make([]node, max(2, p.t.def.Locals))
+		b.locals[0] = node{val: p.told.At(i), item: true, label: p.t.def.Item.Label}
+		b.locals[1] = node{val: value.Number(i), item: true, label: p.t.def.Item.Label}
+		for at := 2; at < len(b.locals); at++ {
+			b.locals[at] = node{val: value.Null{}, item: true}
 		}
 	})
 }

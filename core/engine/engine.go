@@ -38,14 +38,16 @@ type Engine struct {
 	stamp     uint64
 	epoch     uint64 // counts changes, for what is asked between them
 	stack     []value.Value
-	queue     []*node     // what the page shows and may have changed
-	following []*node     // what is followed and may have changed
-	leaving   []*Instance // unmounted, with hooks to run
-	arriving  []*Instance // mounted, with hooks to run
-	timers    []*timer    // that run, in the order in which they were started
-	stale     []*eachPart // lists that may have changed since their items were told
-	kept      bool        // a link kept its value in this turn
-	past      bool        // reading values from before the turn
+	queue     []*node       // what the page shows and may have changed
+	following []*node       // what is followed and may have changed
+	leaving   []*Instance   // unmounted, with hooks to run
+	arriving  []*Instance   // mounted, with hooks to run
+	calls     []elementCall // of element methods, to be run after the turn
+	moved     bool          // instances came, went or moved since lists were gathered
+	timers    []*timer      // that run, in the order in which they were started
+	stale     []*eachPart   // lists that may have changed since their items were told
+	kept      bool          // a link kept its value in this turn
+	past      bool          // reading values from before the turn
 
 	undo    []undo
 	record  *Record
@@ -112,13 +114,13 @@ func (i *Instance) Path() string {
 			break
 		}
 		for b := i.use.block; b != nil; b = b.up {
-			if b.item != nil {
+			if b.key != nil {
 				name += "[" + value.Brief(b.key, 24) + "]"
 				break
 			}
 		}
 		parts = append(parts, name)
-		i = i.use.block.inst
+		i = i.use.inst
 	}
 	slices.Reverse(parts)
 	return strings.Join(parts, " > ")
@@ -149,6 +151,7 @@ func (e *Engine) Mount(s *design.Start) (*Record, error) {
 func (e *Engine) born(i *Instance) {
 	e.live[i.comp] = append(e.live[i.comp], i)
 	e.unsorted[i.comp] = true
+	e.moved = true
 	e.record.mounted = append(e.record.mounted, i)
 	e.undo = append(e.undo, undo{kind: undoBorn, inst: i})
 }
@@ -159,6 +162,9 @@ func (e *Engine) died(i *Instance) {
 	e.record.unmounted = append(e.record.unmounted, i)
 	e.undo = append(e.undo, undo{kind: undoDied, inst: i})
 	e.stopAll(i)
+	for _, c := range i.contexts {
+		e.died(c)
+	}
 	if len(i.comp.hooks) > 0 {
 		e.leaving = append(e.leaving, i)
 	}
@@ -186,7 +192,23 @@ func (i *Instance) anchor() place {
 	if i.use == nil {
 		return place{i.body, 0}
 	}
+	if i.use.block == nil {
+		return i.use.inst.anchor()
+	}
 	return place{i.use.block, i.use.t.order}
+}
+
+// ending says whether the instance will be gone after the next refresh.
+func (i *Instance) ending(e *Engine) bool {
+	switch {
+	case i.gone:
+		return true
+	case i.body != nil:
+		return i.body.ending(e)
+	case i.use != nil:
+		return i.use.inst.ending(e)
+	}
+	return false
 }
 
 // place is a spot in the rendered tree.

@@ -82,7 +82,10 @@ func (e *Engine) stimulate(name string, target *Element, handlers func()) error 
 	if e.OnTurn != nil && err == nil {
 		err = e.OnTurn(rec)
 	}
-	return err
+	if err != nil {
+		return err
+	}
+	return e.runCalls()
 }
 
 // handle runs the handlers of one element. A handler whose place is ending

@@ -47,9 +47,7 @@ func nodesOf(e *Engine) []*node {
 				parts(p.parts)
 				continue
 			case *usePart:
-				for i := range p.inst.values {
-					list = append(list, &p.inst.values[i])
-				}
+				list = append(list, instanceNodes(p.inst)...)
 			}
 			for _, b := range p.blocks() {
 				block(b)
@@ -58,16 +56,26 @@ func nodesOf(e *Engine) []*node {
 	}
 	block = func(b *Block) {
 		list = append(list, b.nodes...)
-		if b.item != nil {
-			list = append(list, &b.item[0], &b.item[1])
+		for i := range b.locals {
+			list = append(list, &b.locals[i])
 		}
 		parts(b.parts)
 	}
 	if e.root != nil {
-		for i := range e.root.values {
-			list = append(list, &e.root.values[i])
-		}
+		list = append(list, instanceNodes(e.root)...)
 		block(e.root.body)
+	}
+	return list
+}
+
+// instanceNodes are the nodes of an instance and of the contexts it supplies.
+func instanceNodes(i *Instance) []*node {
+	list := append([]*node(nil), i.nodes...)
+	for at := range i.values {
+		list = append(list, &i.values[at])
+	}
+	for _, c := range i.contexts {
+		list = append(list, instanceNodes(c)...)
 	}
 	return list
 }

@@ -55,8 +55,8 @@ func (e *Engine) follow(i *Instance) {
 	for at, f := range i.comp.follows {
 		p := &following{inst: i, at: at, body: f.body}
 		n := &p.seen
-		n.code, n.inst, n.block, n.part, n.state, n.follows = f.code, i, i.body, p, dirty, true
-		i.body.add(n)
+		n.code, n.inst, n.block, n.part, n.state, n.follows = f.code, i, nil, p, dirty, true
+		i.nodes = append(i.nodes, n)
 		e.compute(n)
 		p.last = n.val
 	}
@@ -74,7 +74,7 @@ func (e *Engine) settleFollows() {
 		slices.SortStableFunc(batch, func(a, b *node) int { return comparePlaces(a.anchor(), b.anchor()) })
 		for _, n := range batch {
 			p := n.part.(*following)
-			if p.inst.body.ending(e) {
+			if p.inst.ending(e) {
 				continue
 			}
 			e.untracked(func() { e.settle(n) })

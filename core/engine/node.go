@@ -83,10 +83,10 @@ func (e *Engine) read(n *node) value.Value {
 	return n.val
 }
 
-// settle brings a node up to date; the lists around it first, since its place
-// may be gone with an item.
+// settle brings a node up to date; lists first, since its place may be gone
+// with an item. While something is being worked out that has been done.
 func (e *Engine) settle(n *node) {
-	if len(e.stale) > 0 {
+	if len(e.stale) > 0 && len(e.busy) == 0 {
 		e.reconcileStale()
 	}
 	e.update(n)
@@ -150,7 +150,7 @@ func (e *Engine) update(n *node) bool {
 	if n.state == clean {
 		return false
 	}
-	if n.link && n.block.ending(e) {
+	if n.link && n.ending(e) {
 		e.kept = true
 		return false
 	}
@@ -205,6 +205,14 @@ func (e *Engine) observe(n *node) value.Value {
 		n.state = maybe
 	}
 	return v
+}
+
+// ending says whether the place of a link will be gone after the next refresh.
+func (n *node) ending(e *Engine) bool {
+	if n.block != nil {
+		return n.block.ending(e)
+	}
+	return n.inst.ending(e)
 }
 
 // begin and finished note which nodes are being worked out, so that a failure

@@ -20,6 +20,7 @@ type Record struct {
 	Notices   []Notice // what was wrong without failing the turn
 	Mounted   []string // paths of new instances
 	Unmounted []string
+	Called    []string // element methods
 	Started   []string // timers
 	Stopped   []string
 	Refreshed int // pieces of the page that were worked out again

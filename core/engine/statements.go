@@ -127,6 +127,9 @@ func (p *program) doCall(s *design.Do) exec {
 	fun := p.expr(s.Fun)
 	return func(f *frame) bool {
 		fn, ok := fun(f).(*Func)
+		if !ok && types.SkipsNull(s.Fun) {
+			return true
+		}
 		if !ok {
 			f.e.fail(at, "what is called here is null")
 		}
@@ -157,6 +160,9 @@ type setter func(f *frame, v value.Value)
 
 func (p *program) place(pl *design.Place) setter {
 	root := p.root(pl.Root)
+	if pl.Of != nil {
+		root = root.of(pl.Of.Slot)
+	}
 	if len(pl.Steps) == 0 {
 		return root.set
 	}
@@ -204,6 +210,16 @@ type root struct {
 	set setter
 }
 
+// of is a root in the context that a slot of the instance has.
+func (r root) of(slot int) root {
+	in := func(f *frame) *frame {
+		g := *f
+		g.inst = f.e.read(&f.inst.values[slot]).(*Instance)
+		return &g
+	}
+	return root{func(f *frame) value.Value { return r.get(in(f)) }, func(f *frame, v value.Value) { r.set(in(f), v) }}
+}
+
 func (p *program) root(s types.Symbol) root {
 	switch s := s.(type) {
 	case *design.Member:
@@ -235,17 +251,17 @@ func (e *Engine) writeShared(i *Instance, slot int, v value.Value) {
 		e.notice(i.comp.inits[slot].at, "%s was written, but its user only links it down", i.values[slot].label)
 		return
 	}
-	if user := i.use.block; !user.inst.gone {
-		e.writeTo(i.use.t.ties[slot], user, v)
+	if !i.use.inst.gone {
+		e.writeTo(i.use.t.ties[slot], i.use.inst, i.use.block, v)
 	}
 }
 
 // writeTo writes to the place of a tie, which stands in a block.
-func (e *Engine) writeTo(t *tie, b *Block, v value.Value) {
+func (e *Engine) writeTo(t *tie, inst *Instance, b *Block, v value.Value) {
 	base := e.push(t.code.locals)
-	f := &frame{e: e, inst: b.inst, block: b, loc: e.stack[base : base+t.code.locals]}
+	f := &frame{e: e, inst: inst, block: b, loc: e.stack[base : base+t.code.locals]}
 	outer := e.acting
-	e.acting = b.inst
+	e.acting = inst
 	t.set(f, v)
 	e.acting = outer
 	e.stack = e.stack[:base]

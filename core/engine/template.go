@@ -27,6 +27,7 @@ type (
 		ties     []tieTemplate
 		handlers map[string][]*body
 		children []template
+		named    *handle // what it is named by, or nil
 	}
 	attrTemplate struct {
 		name  string
@@ -66,6 +67,19 @@ type (
 		ties     map[int]*tie  // by the slot of the shared member
 		seeds    map[int]*code // by the slot of the shared member
 		handlers map[*design.Member]*body
+		fills    map[string]*fillTemplate
+		named    *handle // what it is named by, or nil
+	}
+	slotTemplate struct {
+		order    int
+		name     string
+		data     []*code // what is handed out
+		fallback *blockTemplate
+	}
+	fillTemplate struct {
+		body     *blockTemplate
+		receives bool // it has locals for what is handed out
+		locals   int
 	}
 )
 
@@ -102,13 +116,15 @@ func (b *blockBuilder) nodes(nodes []design.Node) []template {
 			out = append(out, b.each(n))
 		case *design.Use:
 			out = append(out, b.use(n))
+		case *design.SlotPlace:
+			out = append(out, b.slot(n))
 		}
 	}
 	return out
 }
 
 func (b *blockBuilder) element(n *design.Element) template {
-	t := &elementTemplate{order: b.next(), def: n, handlers: map[string][]*body{}}
+	t := &elementTemplate{order: b.next(), def: n, handlers: map[string][]*body{}, named: namedBy(n.Named)}
 	for _, a := range n.Attrs {
 		t.attrs = append(t.attrs, attrTemplate{a.Name, false, html.IsProperty(n.Tag, a.Name), b.p.unit(&a.Unit)})
 	}
@@ -153,7 +169,11 @@ func (b *blockBuilder) each(n *design.Each) template {
 
 func (b *blockBuilder) use(n *design.Use) template {
 	t := &useTemplate{order: b.next(), def: n, links: map[int]*code{}, ties: map[int]*tie{}, seeds: map[int]*code{},
-		handlers: map[*design.Member]*body{}}
+		handlers: map[*design.Member]*body{}, fills: map[string]*fillTemplate{}, named: namedBy(n.Named)}
+	for _, f := range n.Fills {
+		receives := len(f.Params) > 0
+		t.fills[f.Name] = &fillTemplate{b.p.blockAt(f.Body, f.Level), receives, f.Locals}
+	}
 	for _, l := range n.Links {
 		t.links[l.Member.Slot] = b.p.unit(&l.Unit)
 	}

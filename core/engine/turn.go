@@ -47,6 +47,7 @@ const (
 	undoRoot
 	undoFollowed
 	undoTimers
+	undoUser
 )
 
 // turn runs a stimulus to the end: handlers, refresh, properties. If it
@@ -95,7 +96,10 @@ func (e *Engine) settleAll() {
 		}
 		e.settleFollows()
 		e.refreshAll()
-		e.runHooks()
+		e.regather()
+		if len(e.following)+len(e.queue) == 0 {
+			e.runHooks() // gathered lists are full and shown by now
+		}
 	}
 }
 
@@ -128,12 +132,17 @@ func (e *Engine) refreshAll() {
 			if n.block.gone {
 				continue
 			}
+			if len(e.stale) > 0 {
+				e.reconcileStale()
+			}
+			if n.block.gone {
+				continue
+			}
 			if e.update(n) {
 				e.record.refreshed++
 			}
 			n.part.refresh(e)
 		}
-		e.stale = e.stale[:0]
 	}
 }
 
@@ -145,7 +154,7 @@ func (n *node) anchor() place {
 // rollback takes the changes of the turn back, the last one first.
 func (e *Engine) rollback() {
 	e.abandon()
-	e.following, e.leaving, e.arriving = nil, nil, nil
+	e.following, e.leaving, e.arriving, e.calls = nil, nil, nil, nil
 	e.queue, e.stale, e.touched, e.event, e.acting = e.queue[:0], e.stale[:0], e.touched[:0], nil, nil
 	var again []*node
 	for i := len(e.undo) - 1; i >= 0; i-- {
@@ -183,6 +192,8 @@ func (e *Engine) rollback() {
 			e.keys = uint64(u.index)
 		case undoFollowed:
 			u.part.(*following).last = u.val
+		case undoUser:
+			u.inst.users = u.inst.users[:u.index]
 		case undoTimers:
 			e.timers = u.timers
 		case undoRoot:
@@ -241,14 +252,16 @@ func (e *Engine) emit(i *Instance, m *design.Member, args []value.Value, at sour
 	if i.use == nil {
 		return
 	}
-	b := i.use.t.handlers[m]
-	if b == nil {
-		return
+	if b := i.use.t.handlers[m]; b != nil {
+		e.record.Reports[n].Heard = true
+		if !i.use.inst.gone {
+			e.do(b, i.use.inst, i.use.block, args)
+		}
 	}
-	e.record.Reports[n].Heard = true
-	user := i.use.block
-	if user.inst.gone {
-		return
+	for _, u := range i.hearers(m) {
+		e.record.Reports[n].Heard = true
+		if !u.gone {
+			e.do(u.comp.hears[m], u, nil, args)
+		}
 	}
-	e.do(b, user.inst, user, args)
 }

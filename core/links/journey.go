@@ -75,7 +75,11 @@ func (l *Link) hop() Hop {
 // link is followed once.
 func (g *Graph) follow(m *design.Member, hops []Hop, seen map[*Link]bool, j *Journey) {
 	for _, s := range g.Shows[m] {
-		j.Shown = append(j.Shown, &Path{hops, s.Component, s.What, s.At})
+		way := hops
+		if m.Owner.IsContext && s.Component != m.Owner {
+			way = append(hops[:len(hops):len(hops)], Hop{"context", "uses " + m.Owner.Name, s.Component.Name, s.At})
+		}
+		j.Shown = append(j.Shown, &Path{way, s.Component, s.What, s.At})
 	}
 	for _, l := range g.Feeds[m] {
 		if seen[l] {

@@ -113,6 +113,15 @@ func (b *builder) members() {
 			b.body(&Trigger{Component: b.c, Member: m, Body: m.Body, At: m.At})
 		}
 	}
+	for _, s := range b.c.Supplies {
+		b.use(s.Use, nil)
+	}
+	for _, m := range b.c.Members {
+		for _, h := range m.Hears {
+			b.Hears[h.Event] = append(b.Hears[h.Event], &Handler{b.c, nil, h.Body, h.Syntax.Span()})
+			b.body(&Trigger{Component: b.c, Heard: h.Event, Body: h.Body, At: h.Syntax.Span()})
+		}
+	}
 	for _, h := range b.c.Hooks {
 		name := "on mount"
 		if h.Unmount {
@@ -145,6 +154,9 @@ func readBy(e types.Expr) *design.Member {
 	case *types.Builtin:
 		m, _ := e.Of.(*design.Member)
 		return m
+	case *types.Select:
+		m, _ := e.Member.(*design.Member)
+		return m
 	}
 	return nil
 }
@@ -157,6 +169,16 @@ func (b *builder) sources(e types.Expr) []*design.Member {
 	var visit func(e types.Expr)
 	visit = func(e types.Expr) {
 		types.Walk(e, func(e types.Expr) bool {
+			if sel, ok := e.(*types.Select); ok {
+				if m, ok := sel.Member.(*design.Member); ok && !seen[m] {
+					seen[m] = true
+					list = append(list, m)
+					if m.Kind == design.Derives && m.Init != nil {
+						visit(m.Init.Expr)
+					}
+				}
+				return true
+			}
 			ref, ok := e.(*types.Ref)
 			if !ok || seen[ref.Symbol] {
 				return true
@@ -211,6 +233,14 @@ func (b *builder) nodes(list []design.Node, around []design.Node) {
 			b.nodes(n.Body, append(around[:len(around):len(around)], n))
 		case *design.Use:
 			b.use(n, around)
+			for _, f := range n.Fills {
+				b.nodes(f.Body, append(around[:len(around):len(around)], n))
+			}
+		case *design.SlotPlace:
+			for _, u := range n.Data {
+				b.show(u.Expr, "slot "+n.Name, n.Span())
+			}
+			b.nodes(n.Fallback, around)
 		}
 	}
 }
@@ -315,10 +345,8 @@ func (b *builder) body(t *Trigger) {
 					b.Calls[s.Timer] = append(b.Calls[s.Timer], t)
 				}
 			case *design.Do:
-				if ref, ok := s.Fun.(*types.Ref); ok {
-					if m, ok := ref.Symbol.(*design.Member); ok {
-						b.Calls[m] = append(b.Calls[m], t)
-					}
+				if m := readBy(s.Fun); m != nil {
+					b.Calls[m] = append(b.Calls[m], t)
 				}
 			}
 		},

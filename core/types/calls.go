@@ -40,7 +40,16 @@ func (c *Checker) apply(e *syntax.Call, fun Expr) Expr {
 			Instead("call it in a handler or action: event -> %s(...)", nameOf(fun))
 		return unknown(e.Span())
 	}
-	return &Apply{typed{f.Result, e.Span()}, fun, args}
+	if SkipsNull(fun) {
+		return &Apply{typed{Or(f.Result, Null), e.Span()}, fun, args, true}
+	}
+	return &Apply{typed{f.Result, e.Span()}, fun, args, false}
+}
+
+// SkipsNull says whether a call of fun is left out where a ?. in it meets null.
+func SkipsNull(fun Expr) bool {
+	s, ok := fun.(*Select)
+	return ok && passesNull(s) && Nullable(s.typ)
 }
 
 // Callee types the arguments of a call; it gives nil where fun cannot be called.
@@ -52,7 +61,11 @@ func (c *Checker) Callee(e *syntax.Call, fun Expr) (*Func, []Expr) {
 		}
 		return nil, nil
 	}
-	t = c.present(fun, "it is called")
+	if SkipsNull(fun) {
+		t = NonNull(t)
+	} else {
+		t = c.present(fun, "it is called")
+	}
 	f, ok := Under(t).(*Func)
 	if !ok {
 		c.Errorf("wrong-type", e.Span(), "%s is %s, which cannot be called", nameOf(fun), Article(Widen(t))).Instead("write it without ( )")

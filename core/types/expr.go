@@ -141,8 +141,9 @@ type (
 	// Apply is a call of a derived, taken or handed-out function.
 	Apply struct {
 		typed
-		Fun  Expr
-		Args []Expr
+		Fun      Expr
+		Args     []Expr
+		Optional bool // null gives null
 	}
 )
 

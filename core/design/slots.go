@@ -1,0 +1,157 @@
+package design
+
+import (
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/types"
+)
+
+// slot resolves the place where a user's content goes, and what it hands out.
+func (v *viewResolver) slot(at syntax.At, s *syntax.Slot, vs *viewScope) Node {
+	p := &SlotPlace{At: at}
+	if s.Name != nil {
+		p.Name = s.Name.Text
+	}
+	for _, it := range s.Links {
+		l := it.(*syntax.Link)
+		p.Names = append(p.Names, l.Name.Text)
+		p.Data = append(p.Data, v.unit(vs, l.Value, nil, ""))
+	}
+	p.Fallback = v.nodes(s.Body, vs, nil)
+	v.component.Slots = append(v.component.Slots, p)
+	return p
+}
+
+// slotNamed is the slot of a component, or nil; of several of one name the
+// first tells what is handed out.
+func (c *Component) slotNamed(name string) *SlotPlace {
+	for _, p := range c.Slots {
+		if p.Name == name {
+			return p
+		}
+	}
+	return nil
+}
+
+// content resolves what stands in the block of a component's use: fills, and
+// all else as the content of the unnamed slot.
+func (v *viewResolver) content(u *Use, s *syntax.Element, vs *viewScope) {
+	c := u.Component
+	var rest []syntax.Item
+	if s.Text != nil {
+		rest = append(rest, &syntax.TextItem{At: syntax.At{Start: s.Text.Span().Start, Stop: s.Text.Span().End}, Value: s.Text})
+	}
+	for _, it := range s.Body {
+		switch it := it.(type) {
+		case *syntax.Link, *syntax.Event, *syntax.Clause:
+		case *syntax.Fill:
+			v.fill(u, it, vs)
+		default:
+			rest = append(rest, it)
+		}
+	}
+	if len(rest) == 0 {
+		return
+	}
+	if !v.hasSlot(c, "") {
+		v.noSlot(rest[0].Span(), c)
+	}
+	v.addFill(u, &Fill{Name: "", Level: vs.level, At: rest[0].Span()}, rest, vs)
+}
+
+// hasSlot looks at the text of a component's view, which may not be resolved yet.
+func (v *viewResolver) hasSlot(c *Component, name string) bool {
+	found := false
+	var walk func(items []syntax.Item)
+	walk = func(items []syntax.Item) {
+		for _, it := range items {
+			switch it := it.(type) {
+			case *syntax.Slot:
+				found = found || it.Name == nil && name == "" || it.Name != nil && it.Name.Text == name
+				walk(it.Body)
+			case *syntax.Element:
+				walk(it.Body)
+			case *syntax.When:
+				walk(it.Body)
+				walk(it.Else)
+			case *syntax.Each:
+				walk(it.Body)
+			case *syntax.Fill:
+				walk(it.Body)
+			}
+		}
+	}
+	for _, m := range c.Syntax.Members {
+		if view, ok := m.(*syntax.View); ok {
+			walk(view.Body)
+		}
+	}
+	return found
+}
+
+func (v *viewResolver) noSlot(at source.Span, c *Component) {
+	v.errorf("content-without-slot", at, "%s has no slot for content", c.Name).
+		Instead("add slot to the view of %s, or link the value: takes text: string", c.Name)
+}
+
+func (v *viewResolver) fill(u *Use, s *syntax.Fill, vs *viewScope) {
+	c, name := u.Component, s.Name.Text
+	if !v.hasSlot(c, name) {
+		v.errorf("content-without-slot", s.Name.Span(), "%s has no slot %s", c.Name, name).
+			Instead("%s", types.DidYouMean(name, slotNames(c), "its slots are: "))
+	}
+	f := &Fill{Name: name, Level: vs.level, At: s.Name.Span()}
+	inner := &viewScope{up: vs, facts: vs.facts, level: vs.level}
+	if s.Call && len(s.Params) > 0 {
+		v.view(c) // what is handed out is known by its view
+		inner.level++
+		f.Level++
+		v.received(f, c.slotNamed(name), s, inner)
+	}
+	v.addFill(u, f, s.Body, inner)
+}
+
+// received declares what a fill receives, by name.
+func (v *viewResolver) received(f *Fill, p *SlotPlace, s *syntax.Fill, inner *viewScope) {
+	for _, a := range s.Params {
+		l := &ViewLocal{Label: a.Name.Text, Typ: types.Any, At: a.Name.Span(), Level: inner.level, Slot: -1}
+		if p != nil {
+			for i, n := range p.Names {
+				if n == l.Label {
+					l.Slot, l.Typ = i, types.Fresh(p.Data[i].Expr)
+				}
+			}
+			if l.Slot < 0 {
+				v.errorf("not-in-scope", l.At, "the slot %s does not hand out %s", s.Name.Text, l.Label).
+					Instead("%s", types.DidYouMean(l.Label, p.Names, "it hands out: "))
+			}
+		}
+		l.Slot = max(l.Slot, 0)
+		inner.locals = append(inner.locals, l)
+		f.Params = append(f.Params, l)
+	}
+	if p != nil {
+		inner.count = len(p.Names)
+	}
+}
+
+func (v *viewResolver) addFill(u *Use, f *Fill, items []syntax.Item, vs *viewScope) {
+	for _, o := range u.Fills {
+		if o.Name == f.Name {
+			v.errorf("declared-twice", f.At, "the slot %s is filled twice", f.Name).See(o.At.Start, "the other fill").Instead("put both into one")
+		}
+	}
+	f.Body = v.nodes(items, vs, nil)
+	f.Locals = vs.count
+	u.Fills = append(u.Fills, f)
+}
+
+func slotNames(c *Component) []string {
+	var names []string
+	for _, p := range c.Slots {
+		if p.Name != "" {
+			names = append(names, p.Name)
+		}
+	}
+	return names
+}

@@ -1,0 +1,274 @@
+package engine
+
+import (
+	"slices"
+
+	"lien/core/design"
+	"lien/core/source"
+	"lien/core/types"
+	"lien/core/value"
+)
+
+// What ties instances together beyond links: contexts, names and gathered lists.
+
+// supplyCode is a context that a component supplies, compiled.
+type supplyCode struct {
+	t    *useTemplate
+	slot int
+}
+
+func (p *program) contexts(c *component) {
+	for _, s := range c.def.Supplies {
+		b := &blockBuilder{p: p}
+		c.supply = append(c.supply, &supplyCode{b.use(s.Use).(*useTemplate), s.Member.Slot})
+	}
+	for _, m := range c.def.Members {
+		for _, h := range m.Hears {
+			c.hears[h.Event] = p.body(h.Body)
+		}
+	}
+}
+
+// relation is the first value of a member that stands for other instances.
+func (e *Engine) relation(i *Instance, slot int) value.Value {
+	m := i.comp.slots[slot]
+	switch m.Kind {
+	case design.Supplied:
+		for _, s := range i.comp.supply {
+			if s.slot == slot {
+				return e.supplied(i, s)
+			}
+		}
+	case design.Used:
+		if c := i.context(m.Context); c != nil {
+			if len(m.Hears) > 0 {
+				e.undo = append(e.undo, undo{kind: undoUser, inst: c, index: len(c.users)})
+				c.users = append(c.users, i)
+			}
+			return c
+		}
+		if !types.Nullable(m.Type()) {
+			e.fail(m.Syntax.Span(), "nothing above %s supplies %s", i.Path(), m.Context.Name)
+		}
+	case design.Gathered:
+		return value.Empty
+	}
+	return value.Null{}
+}
+
+// supplied makes the context that an instance supplies.
+func (e *Engine) supplied(i *Instance, s *supplyCode) *Instance {
+	above := i
+	c := e.used(e.program.components[s.t.def.Component], &usage{s.t, i, nil, above})
+	i.contexts = append(i.contexts, c)
+	e.mounted(c)
+	return c
+}
+
+// context is the nearest context of a kind above an instance. What the
+// instance supplies itself is for those below it.
+func (i *Instance) context(of *design.Component) *Instance {
+	for u := i.use; u != nil; u = u.above.use {
+		for _, c := range u.above.contexts {
+			if c.comp.def == of && c != i {
+				return c
+			}
+		}
+	}
+	return nil
+}
+
+// hearers are the users of a context that hear an event, in tree order.
+func (i *Instance) hearers(m *design.Member) []*Instance {
+	var list []*Instance
+	for _, u := range i.users {
+		if !u.gone && u.comp.hears[m] != nil {
+			list = append(list, u)
+		}
+	}
+	slices.SortStableFunc(list, func(a, b *Instance) int { return comparePlaces(a.anchor(), b.anchor()) })
+	return list
+}
+
+// name gives a named instance or element to the member or local that stands for it.
+func (e *Engine) name(n *handle, b *Block, v value.Value) {
+	if n == nil {
+		return
+	}
+	to := &b.inst.values[n.slot]
+	if n.local {
+		to = b.local(n.level, n.slot)
+	}
+	e.write(to, v)
+	b.names = append(b.names, to)
+}
+
+// handle says which member or local a node names.
+type handle struct {
+	local       bool
+	level, slot int
+}
+
+func namedBy(s any) *handle {
+	switch s := s.(type) {
+	case *design.Member:
+		return &handle{slot: s.Slot}
+	case *design.ViewLocal:
+		return &handle{true, s.Level, s.Slot}
+	}
+	return nil
+}
+
+// unname takes the names back that a block gave, unless others have them now.
+func (e *Engine) unname(b *Block) {
+	for _, n := range b.names {
+		gone := false
+		switch v := n.val.(type) {
+		case *Instance:
+			gone = v.gone
+		case *Element:
+			gone = v.block.gone
+		}
+		if gone {
+			e.write(n, value.Null{})
+		}
+	}
+}
+
+// Kind is value.InstanceKind: a named element is a value like an instance.
+func (el *Element) Kind() value.Kind { return value.InstanceKind }
+
+func (el *Element) String() string { return el.Tag() }
+
+// elementCall is a method of an element, called in a turn and run after it.
+type elementCall struct {
+	el   *Element
+	name string
+}
+
+// elementMethod compiles box.focus and its like.
+func (p *program) elementMethod(x eval, m *design.ElementMethod, optional bool, at source.Span) eval {
+	return func(f *frame) value.Value {
+		el, ok := x(f).(*Element)
+		if !ok && optional {
+			return value.Null{}
+		}
+		if !ok {
+			f.e.fail(at, "what stands before .%s is null", m.Label)
+		}
+		return &Func{name: m.Label, does: true, call: func(e *Engine, _ []value.Value) value.Value {
+			e.calls = append(e.calls, elementCall{el, m.Label})
+			e.record.Called = append(e.record.Called, el.Tag()+"."+m.Label)
+			return value.Null{}
+		}}
+	}
+}
+
+// runCalls runs the element methods that were called in a turn; the events
+// that they cause are turns of their own.
+func (e *Engine) runCalls() error {
+	for len(e.calls) > 0 {
+		c := e.calls[0]
+		e.calls = e.calls[1:]
+		if c.el.block.gone {
+			continue
+		}
+		if err := e.callElement(c); err != nil {
+			e.calls = nil
+			return err
+		}
+	}
+	return nil
+}
+
+func (e *Engine) callElement(c elementCall) error {
+	switch c.name {
+	case "focus":
+		if c.el.focusable() && !e.hidden(c.el) {
+			return e.moveFocus(c.el)
+		}
+	case "blur":
+		if e.focus == c.el {
+			return e.moveFocus(nil)
+		}
+	case "click":
+		return e.click(c.el)
+	case "show", "showModal", "close":
+		return e.openDialog(c.el, c.name != "close")
+	}
+	return nil
+}
+
+// openDialog opens or closes a native dialog; closing reports close.
+func (e *Engine) openDialog(el *Element, open bool) error {
+	if el.props.open == open {
+		return nil
+	}
+	change := func() {
+		p := el.props
+		p.open = open
+		e.userProps(el, p)
+		e.writeTies(el, "open")
+	}
+	if open {
+		return e.stimulate("show", el, change)
+	}
+	return e.dispatch(&event{name: "close", target: el}, change)
+}
+
+// gather lists the instances of the gathered kinds that are rendered in an
+// instance, at any depth down to the next one that gathers the same.
+func (e *Engine) gather(i *Instance, m *design.Member) value.Value {
+	var list []value.Value
+	var walk func(parts []part)
+	walk = func(parts []part) {
+		for _, p := range parts {
+			switch p := p.(type) {
+			case *Element:
+				walk(p.parts)
+				continue
+			case *usePart:
+				if slices.Contains(m.Kinds, p.inst.comp.def) {
+					list = append(list, p.inst)
+				}
+				if gathersSame(p.inst.comp.def, m) {
+					continue
+				}
+			}
+			for _, b := range p.blocks() {
+				walk(b.parts)
+			}
+		}
+	}
+	if i.body != nil {
+		walk(i.body.parts)
+	}
+	return value.NewList(list)
+}
+
+func gathersSame(c *design.Component, m *design.Member) bool {
+	for _, o := range c.Members {
+		if o.Kind == design.Gathered && slices.Equal(o.Kinds, m.Kinds) {
+			return true
+		}
+	}
+	return false
+}
+
+// regather works the gathered lists out again after instances came, went or
+// moved.
+func (e *Engine) regather() {
+	if !e.moved {
+		return
+	}
+	e.moved = false
+	for _, c := range e.program.gatherers {
+		for _, i := range e.all(c) {
+			for slot, m := range c.slots {
+				if m.Kind == design.Gathered {
+					e.write(&i.values[slot], e.gather(i, m))
+				}
+			}
+		}
+	}
+}
