@@ -28,7 +28,8 @@ type rule struct {
 }
 
 var rules = []rule{toldToNobody, neverReportedAtAll, neverChanged, neverUsed, heldUnseen, asideShown, copyGoesStale, alwaysTogether,
-	workedOut, itemWithoutKey, keysMeet, passedThrough, linkedOneWay}
+	workedOut, itemWithoutKey, keysMeet, passedThrough, linkedOneWay,
+	supplierMissing, sentToNobody, neverLeaves, neverStops}
 
 // Options set the levels of rules; off leaves one out.
 type Options struct {

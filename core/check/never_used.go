@@ -84,6 +84,15 @@ func (p *pass) askedFor() map[types.Symbol]bool {
 	for _, s := range p.d.Scenarios {
 		steps(s.Steps)
 	}
+	for _, s := range p.d.Services {
+		for _, o := range s.Operations {
+			note(o.Replies)
+			note(o.After)
+			for _, f := range o.Fails {
+				note(f)
+			}
+		}
+	}
 	for _, s := range p.d.Starts {
 		for _, g := range append(append([]*design.Given(nil), s.Links...), s.Seeds...) {
 			note(&g.Unit)

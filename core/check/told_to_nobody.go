@@ -11,7 +11,7 @@ var toldToNobody = rule{"told-to-nobody", finding.Warning, func(p *pass, report 
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
 			uses := p.g.Uses[c]
-			if m.Kind != design.Emits || len(p.g.Emits[m]) == 0 || len(uses) == 0 || p.isRoot(c) {
+			if m.Kind != design.Emits || len(p.g.Emits[m]) == 0 || len(uses) == 0 || p.isRoot(c) || c.IsContext {
 				continue
 			}
 			if len(p.g.Hears[m]) == 0 {
@@ -33,6 +33,9 @@ func (p *pass) unheardAt(c *design.Component, m *design.Member) {
 		heard[h.Use] = true
 	}
 	for _, u := range p.g.Uses[c] {
+		if u.Node.Syntax == nil {
+			continue
+		}
 		if !heard[u.Node] {
 			f := finding.New("told-to-nobody", finding.Note, u.Node.Syntax.Name.Span(), "%s does not listen here when %s reports %s", u.User.Name, c.Name, m.Label).
 				Instead("write %s -> ... if it should", m.Label)
@@ -54,7 +57,8 @@ func (p *pass) isRoot(c *design.Component) bool {
 var neverReportedAtAll = rule{"never-used", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
-			if m.Kind == design.Emits && len(p.g.Emits[m]) == 0 {
+			dismissed := c.Opened && m.Label == "dismissed" // Escape and the backdrop report it
+			if m.Kind == design.Emits && len(p.g.Emits[m]) == 0 && !dismissed {
 				f := report(m.At, "%s declares %s, but never reports it", c.Name, m.Label).Instead("write emit %s(...) where it happens, or remove it", m.Label)
 				for _, h := range p.g.Hears[m] {
 					f.See(h.At.Start, "%s waits for it here", h.User.Name)

@@ -18,6 +18,8 @@ type Design struct {
 	Consts     []*Const
 	Functions  []*Function
 	Components []*Component
+	Channels   []*Channel
+	Services   []*Service
 	Starts     []*Start
 	Laws       []*Law
 	Scenarios  []*Scenario
@@ -55,6 +57,8 @@ type Body struct {
 	Stmts  []Stmt
 	Locals int
 	At     source.Span
+	// Captured says that it runs in the frame of the handler around it.
+	Captured bool
 }
 
 // Const is a constant at the top of a file.
@@ -189,7 +193,10 @@ type Component struct {
 	Follows   []*Follow
 	Supplies  []*Supply
 	IsContext bool
+	Opened    bool         // some handler opens it
+	Leaves    bool         // it has a leave
 	Slots     []*SlotPlace // in its view
+	Hearings  []*Hearing
 	View      []Node
 	Values    int // how many members have a value
 	byName    map[string]*Member
@@ -304,11 +311,12 @@ type Scenario struct {
 // Step is a step with its expressions resolved.
 type Step struct {
 	*syntax.Step
-	Start *Start // of start
-	Value *Unit  // of wait, set and expect
-	Args  []*Unit
-	Event *Member // of reports
-	Steps []*Step
+	Start     *Start // of start
+	Value     *Unit  // of wait, set and expect
+	Args      []*Unit
+	Event     *Member    // of reports
+	Operation *Operation // of reply and fail
+	Steps     []*Step
 }
 
 // Text is the source text of a span.

@@ -43,7 +43,7 @@ func Parse(name, text string) *Design {
 func newResolver(fsys fs.FS, show func(string) string) *resolver {
 	return &resolver{
 		d: &Design{Set: source.NewSet()}, fsys: fsys, show: show, seen: map[string]bool{},
-		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{}, contexts: map[string]*Component{},
+		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{}, contexts: map[string]*Component{}, channels: map[string]*Channel{}, services: map[string]*Service{},
 	}
 }
 
@@ -57,6 +57,8 @@ type resolver struct {
 	top        map[string]types.Symbol // constants and functions
 	components map[string]*Component
 	contexts   map[string]*Component
+	channels   map[string]*Channel
+	services   map[string]*Service
 }
 
 // list names the .lien files of a design, sorted.
@@ -167,6 +169,7 @@ func (r *resolver) resolve() {
 		t.Under = r.typeOf(t.Syntax.Type)
 	}
 	r.selfMadeTypes()
+	r.world()
 	for _, c := range r.d.Components {
 		r.members(c)
 	}
@@ -226,9 +229,9 @@ func (r *resolver) declare(decl syntax.Decl) {
 	case *syntax.Component:
 		r.declareComponent(d)
 	case *syntax.Channel:
-		r.notYet(d.Name.Span(), "channels")
+		r.declareChannel(d)
 	case *syntax.Service:
-		r.notYet(d.Name.Span(), "services")
+		r.declareService(d)
 	}
 }
 

@@ -48,7 +48,7 @@ func (r *resolver) member(c *Component, m syntax.Member) {
 		r.offer(c, s)
 	case *syntax.Gathers:
 		r.gather(c, s)
-	case *syntax.Hook, *syntax.Follows: // they have no name; bodies resolves them
+	case *syntax.Hook, *syntax.Follows, *syntax.Hears: // they have no name; bodies resolves them
 	case *syntax.View:
 		if c.IsContext {
 			r.errorf("wrong-type", source.Span{Start: s.Start, End: s.Start + 4}, "a context has no view").Instead("let a component show it: uses %s", c.Name)
@@ -305,6 +305,8 @@ func (r *resolver) living(c *Component) {
 		switch s := m.(type) {
 		case *syntax.Hook:
 			c.Hooks = append(c.Hooks, &Hook{s.Unmount, r.body(sc, nil, nil, s.Body), s})
+		case *syntax.Hears:
+			r.hearing(c, s)
 		case *syntax.Follows:
 			ck := r.checker(sc)
 			f := &Follow{Unit: Unit{Expr: ck.Expr(s.Value, nil)}, Syntax: s}

@@ -13,8 +13,9 @@ type bodyChecker struct {
 	*resolver
 	scope *scope
 	c     *types.Checker
-	event *types.Local // the DOM event's name, or nil
-	tying bool         // resolving a tie, which may reach a context's shared cell
+	event *types.Local       // the DOM event's name, or nil
+	later []func(locals int) // told how many locals the frame has in the end
+	tying bool               // resolving a tie, which may reach a context's shared cell
 }
 
 // eventType is what a DOM handler may read of its event.
@@ -43,8 +44,16 @@ func (b *bodyChecker) run(names []*syntax.Param, sig []types.Param, s syntax.Stm
 		out.Params = append(out.Params, b.c.Declare(n.Name, t))
 	}
 	out.Stmts = b.stmt(s)
-	out.Locals = b.c.Locals
+	b.finish(out)
 	return out
+}
+
+// finish tells all that share the frame how many locals it has.
+func (b *bodyChecker) finish(out *Body) {
+	out.Locals = b.c.Locals
+	for _, tell := range b.later {
+		tell(out.Locals)
+	}
 }
 
 func (b *bodyChecker) block(list []syntax.Stmt) []Stmt {
@@ -79,6 +88,14 @@ func (b *bodyChecker) stmt(s syntax.Stmt) []Stmt {
 		return b.emit(at, s)
 	case *syntax.TimerStmt:
 		return b.clock(at, s)
+	case *syntax.Send:
+		return b.send(at, s)
+	case *syntax.Ask:
+		return b.ask(at, s)
+	case *syntax.Open:
+		return b.open(at, s)
+	case *syntax.Leave:
+		return b.leave(at, s)
 	case *syntax.Log:
 		l := &Log{At: at}
 		for _, a := range s.Args {

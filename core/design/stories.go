@@ -173,7 +173,11 @@ func (r *resolver) step(s *syntax.Step, start **Start) *Step {
 	case "call":
 		r.notYet(s.Span(), "offered methods")
 	case "reply", "fail":
-		r.notYet(s.Span(), "services")
+		out.Operation = r.findOperation(s.Service, s.Name)
+		if o := out.Operation; o != nil && s.Verb == "fail" && len(o.Fails) == 0 {
+			r.errorf("never-reported", s.Name.Span(), "%s.%s never fails", o.Service.Name, o.Name).
+				See(o.Syntax.Start, "it is declared here").Instead("write fails \"...\" there")
+		}
 	}
 	if s.Target != nil {
 		r.target(s.Target)

@@ -186,11 +186,19 @@ func (v *viewResolver) useEvent(u *Use, s *syntax.Event, vs *viewScope) {
 			v.errorf("payload-differs", s.Params[len(m.Sig)].Span(), "%s carries %d values, but here are %d names", name, len(m.Sig), len(s.Params)).
 				See(m.At.Start, "it is declared here").Instead("write %s%s -> ...", name, eventParams(m))
 		}
-		h.Body = v.body(sc, s.Params, m.Sig, s.Do)
+		h.Body = v.handlerBody(sc, s, m)
 	}
 	if h.Body != nil {
 		u.Handlers = append(u.Handlers, h)
 	}
+}
+
+// handlerBody resolves the handler of a component's event.
+func (v *viewResolver) handlerBody(sc *scope, s *syntax.Event, m *Member) *Body {
+	if v.within != nil {
+		return v.within.captured(s.Params, m.Sig, s.Do)
+	}
+	return v.body(sc, s.Params, m.Sig, s.Do)
 }
 
 // withoutFacts keeps the names around a place, but not what tests have shown:

@@ -30,6 +30,7 @@ func (r *resolver) view(c *Component) {
 type viewResolver struct {
 	*resolver
 	component *Component
+	within    *bodyChecker // the handler whose open this is, or nil
 }
 
 func (v *viewResolver) scope(vs *viewScope) *scope {
@@ -38,6 +39,9 @@ func (v *viewResolver) scope(vs *viewScope) *scope {
 
 // unit types an expression at a place in the view. want may be nil.
 func (v *viewResolver) unit(vs *viewScope, e syntax.Expr, want types.Type, what string) Unit {
+	if v.within != nil {
+		return Unit{v.within.c.Want(e, want, what), v.within.c.Locals}
+	}
 	c := v.checker(v.scope(vs))
 	var x types.Expr
 	if want == nil {
@@ -410,7 +414,7 @@ func (b *bodyChecker) runEvent(s *syntax.Event) *Body {
 		}
 	}
 	out.Stmts = b.stmt(s.Do)
-	out.Locals = b.c.Locals
+	b.finish(out)
 	return out
 }
 

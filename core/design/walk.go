@@ -56,6 +56,21 @@ func (v Visitor) Stmts(list []Stmt) {
 			v.exprs(s.Args)
 		case *Clock:
 			v.exprs(s.Args)
+		case *Send:
+			v.exprs(s.Args)
+		case *Leave:
+			v.exprs(s.Args)
+		case *Ask:
+			v.exprs(s.Args)
+			for _, o := range []*Outcome{s.Got, s.Failed} {
+				if o != nil {
+					v.Stmts(o.Stmts)
+				}
+			}
+		case *Open:
+			for _, l := range append(s.Use.Links, s.Use.Ties...) {
+				v.expr(l.Unit.Expr)
+			}
 		}
 	}
 }
@@ -142,6 +157,9 @@ func (v Visitor) Component(c *Component) {
 		for _, h := range m.Hears {
 			v.Body(h.Body)
 		}
+	}
+	for _, h := range c.Hearings {
+		v.Body(h.Body)
 	}
 	for _, f := range c.Follows {
 		v.expr(f.Unit.Expr)

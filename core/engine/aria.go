@@ -122,6 +122,9 @@ func (el *Element) cell(plain, grid string) string {
 // hidden says whether the element is kept from people: hidden, inert, in a
 // closed details or dialog, or hidden from assistive technology.
 func (e *Engine) hidden(el *Element) bool {
+	if e.inert(el) {
+		return true
+	}
 	for child, p := (*Element)(nil), el; p != nil; child, p = p, p.parent {
 		if p.hides() || child != nil && p.Tag() == "details" && !p.props.open && child.Tag() != "summary" {
 			return true

@@ -18,11 +18,12 @@ type Block struct {
 	parts  []part
 	nodes  []*node // those that stand in it, to be let go with it
 
-	names  []*node // that stand for something in it
-	gone   bool    // unmounted
-	absent bool    // its item is not in the list any more
-	asked  uint64
-	ended  bool
+	captured []value.Value // of an opened component: the locals of the handler that opened it
+	names    []*node       // that stand for something in it
+	gone     bool          // unmounted
+	absent   bool          // its item is not in the list any more
+	asked    uint64
+	ended    bool
 }
 
 // part is a rendered piece of a block.
@@ -44,8 +45,9 @@ type Instance struct {
 	nodes    []*node     // of a context, which has no block
 	body     *Block
 	gone     bool
-	depth    int   // how many components it is nested in
-	clocks   *node // counts changes of its timers, once somebody asks whether one runs
+	depth    int      // how many components it is nested in
+	clocks   *node    // counts changes of its timers, once somebody asks whether one runs
+	open     *opening // it is open above the page, or nil
 }
 
 // Kind is value.InstanceKind.
@@ -85,6 +87,8 @@ func (b *Block) ending(e *Engine) bool {
 			ended = b.t != h.t.shown(h.cond.val)
 		case *eachPart:
 			ended = b.absent
+		case *opening:
+			ended = h.closed || h.opener.ending(e)
 		}
 	}
 	b.asked, b.ended = e.epoch+1, ended

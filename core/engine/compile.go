@@ -16,23 +16,25 @@ type program struct {
 	functions  map[*design.Function]*function
 	consts     map[*design.Const]value.Value
 	gatherers  []*component
+	operations map[*design.Operation]*operation
 }
 
 // component is a component compiled.
 type component struct {
-	def     *design.Component
-	inits   []*code // by slot: first values, defaults, derivations; or nil
-	kinds   []design.Kind
-	labels  []string
-	funcs   map[*design.Member]*function // derived functions
-	bodies  map[*design.Member]*body     // actions, timers and set blocks
-	delays  map[*design.Member]*function // of timers
-	hears   map[*design.Member]*body     // of what its contexts emit
-	supply  []*supplyCode
-	slots   []*design.Member // by slot: the member
-	hooks   []hookCode
-	follows []followCode
-	view    *blockTemplate
+	def      *design.Component
+	inits    []*code // by slot: first values, defaults, derivations; or nil
+	kinds    []design.Kind
+	labels   []string
+	funcs    map[*design.Member]*function // derived functions
+	bodies   map[*design.Member]*body     // actions, timers and set blocks
+	delays   map[*design.Member]*function // of timers
+	hears    map[*design.Member]*body     // of what its contexts emit
+	hearings map[*design.Channel]*body
+	supply   []*supplyCode
+	slots    []*design.Member // by slot: the member
+	hooks    []hookCode
+	follows  []followCode
+	view     *blockTemplate
 }
 
 // function is a derived function compiled.
@@ -44,6 +46,7 @@ type function struct {
 // body is the statements of a handler or action compiled.
 type body struct {
 	params int
+	slots  []int // of the parameters in a captured frame; nil: the first ones
 	locals int
 	run    exec
 	at     source.Span
@@ -51,12 +54,13 @@ type body struct {
 
 func compile(d *design.Design) *program {
 	p := &program{design: d, components: map[*design.Component]*component{},
-		functions: map[*design.Function]*function{}, consts: map[*design.Const]value.Value{}}
+		functions: map[*design.Function]*function{}, consts: map[*design.Const]value.Value{},
+		operations: map[*design.Operation]*operation{}}
 	for _, f := range d.Functions {
 		p.functions[f] = &function{params: len(f.Params)}
 	}
 	for _, c := range d.Components {
-		p.components[c] = &component{def: c, funcs: map[*design.Member]*function{}, bodies: map[*design.Member]*body{}, delays: map[*design.Member]*function{}, hears: map[*design.Member]*body{}}
+		p.components[c] = &component{def: c, funcs: map[*design.Member]*function{}, bodies: map[*design.Member]*body{}, delays: map[*design.Member]*function{}, hears: map[*design.Member]*body{}, hearings: map[*design.Channel]*body{}}
 	}
 	for _, f := range d.Functions {
 		p.functions[f].code = p.unit(&f.Unit)

@@ -262,6 +262,9 @@ func (e *Engine) Page() []Node {
 	if e.root != nil && e.root.body != nil {
 		collect(e.root.body.parts, &out)
 	}
+	for _, o := range e.openings {
+		collect(o.use.inst.body.parts, &out)
+	}
 	return out
 }
 
@@ -337,6 +340,9 @@ func (e *Engine) Instances() []*Instance {
 	if e.root != nil {
 		list = append(list, e.root)
 		walk(e.root.body.parts)
+	}
+	for _, o := range e.openings {
+		walk([]part{o.use})
 	}
 	return list
 }

@@ -44,6 +44,11 @@ type Engine struct {
 	arriving  []*Instance   // mounted, with hooks to run
 	calls     []elementCall // of element methods, to be run after the turn
 	moved     bool          // instances came, went or moved since lists were gathered
+	openings  []*opening    // what is open above the page, the topmost last
+	toOpen    []*opening    // opened in this turn
+	opened    int           // how many were opened so far
+	leaves    bool          // something left in this turn
+	asks      []*asked      // what waits for an answer, the oldest first
 	timers    []*timer      // that run, in the order in which they were started
 	stale     []*eachPart   // lists that may have changed since their items were told
 	kept      bool          // a link kept its value in this turn
@@ -141,7 +146,7 @@ func (e *Engine) Mount(s *design.Start) (*Record, error) {
 			}
 			return ok
 		})
-		e.timers = nil
+		e.timers, e.asks, e.openings, e.toOpen = nil, nil, nil, nil
 		e.root.body = e.mountBlock(c.view, e.root, nil, nil, nil, func(body *Block) { e.root.body = body })
 		e.mounted(e.root)
 	})

@@ -46,6 +46,9 @@ func (e *Engine) on(el *Element, name string) error {
 
 // PressOutside presses the page beside an element.
 func (e *Engine) PressOutside(el *Element) error {
+	if o := el.layer(); o != nil && o == e.modal() {
+		return e.dismiss()
+	}
 	return e.sequence(
 		func() error { return e.outsideOf(func(o *Element) bool { return o.contains(el) }) },
 		func() error { return e.moveFocus(nil) },
@@ -337,6 +340,11 @@ func (e *Engine) Key(el *Element, chord string) error {
 	down := chordEvent("keydown", target, chord)
 	if err := e.dispatch(down, nil); err != nil {
 		return err
+	}
+	if !down.prevented && down.key == "Escape" {
+		if err := e.dismiss(); err != nil {
+			return err
+		}
 	}
 	if !down.prevented && !target.block.gone {
 		if err := e.keyDoes(target, down); err != nil {

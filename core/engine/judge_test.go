@@ -65,6 +65,10 @@ func nodesOf(e *Engine) []*node {
 		list = append(list, instanceNodes(e.root)...)
 		block(e.root.body)
 	}
+	for _, o := range e.openings {
+		list = append(list, o.use.block.nodes...)
+		parts([]part{o.use})
+	}
 	return list
 }
 

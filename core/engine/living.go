@@ -1,7 +1,6 @@
 package engine
 
 import (
-	"fmt"
 	"slices"
 
 	"lien/core/design"
@@ -42,6 +41,9 @@ type followCode struct {
 }
 
 func (p *program) living(c *component) {
+	for _, h := range c.def.Hearings {
+		c.hearings[h.Channel] = p.body(h.Body)
+	}
 	for _, h := range c.def.Hooks {
 		c.hooks = append(c.hooks, hookCode{h.Unmount, p.body(h.Body)})
 	}
@@ -197,6 +199,9 @@ func (e *Engine) running(i *Instance, m *design.Member, args []value.Value) bool
 
 // stopAll ends the timers of an instance that is unmounted.
 func (e *Engine) stopAll(i *Instance) {
+	if left := slices.DeleteFunc(slices.Clone(e.asks), func(a *asked) bool { return a.inst == i }); len(left) < len(e.asks) {
+		e.setAsks(left)
+	}
 	rest := slices.DeleteFunc(slices.Clone(e.timers), func(t *timer) bool { return t.inst == i })
 	if len(rest) < len(e.timers) {
 		e.setTimers(rest)
@@ -217,26 +222,6 @@ func (e *Engine) due() *timer {
 
 // maxFires is how often timers may fire while one step waits.
 const maxFires = 100_000
-
-// Wait lets simulated time pass; timers fire when they are due, a turn each.
-func (e *Engine) Wait(ms float64) error {
-	end := e.now + ms
-	for n := 0; ; n++ {
-		t := e.due()
-		if t == nil || t.due > end {
-			break
-		}
-		if n > maxFires {
-			return &Failure{At: t.member.At, Message: fmt.Sprintf("timers fired more than %d times in one wait", maxFires), Path: t.inst.Path()}
-		}
-		e.now = t.due
-		if err := e.fire(t); err != nil {
-			return err
-		}
-	}
-	e.now = end
-	return nil
-}
 
 // fire runs a timer that is due. One that repeats is set for its next time first.
 func (e *Engine) fire(t *timer) error {

@@ -251,6 +251,11 @@ func (n *node) readsStale() bool {
 // run works out an expression in a frame of its own.
 func (e *Engine) run(c *code, inst *Instance, block *Block) value.Value {
 	f := frame{e: e, inst: inst, block: block}
+	if block != nil && block.captured != nil {
+		f.loc = make([]value.Value, max(c.locals, len(block.captured)))
+		copy(f.loc, block.captured)
+		return c.eval(&f)
+	}
 	if c.locals == 0 {
 		return c.eval(&f)
 	}

@@ -20,6 +20,10 @@ type Record struct {
 	Notices   []Notice // what was wrong without failing the turn
 	Mounted   []string // paths of new instances
 	Unmounted []string
+	Sent      []Message
+	Asked     []string // operations of services
+	Opened    []string // paths
+	Left      []string
 	Called    []string // element methods
 	Started   []string // timers
 	Stopped   []string

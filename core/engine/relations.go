@@ -142,8 +142,9 @@ func (el *Element) String() string { return el.Tag() }
 
 // elementCall is a method of an element, called in a turn and run after it.
 type elementCall struct {
-	el   *Element
-	name string
+	el      *Element
+	name    string
+	opening *opening // to move the focus into
 }
 
 // elementMethod compiles box.focus and its like.
@@ -157,7 +158,7 @@ func (p *program) elementMethod(x eval, m *design.ElementMethod, optional bool, 
 			f.e.fail(at, "what stands before .%s is null", m.Label)
 		}
 		return &Func{name: m.Label, does: true, call: func(e *Engine, _ []value.Value) value.Value {
-			e.calls = append(e.calls, elementCall{el, m.Label})
+			e.calls = append(e.calls, elementCall{el: el, name: m.Label})
 			e.record.Called = append(e.record.Called, el.Tag()+"."+m.Label)
 			return value.Null{}
 		}}
@@ -170,7 +171,7 @@ func (e *Engine) runCalls() error {
 	for len(e.calls) > 0 {
 		c := e.calls[0]
 		e.calls = e.calls[1:]
-		if c.el.block.gone {
+		if c.el != nil && c.el.block.gone {
 			continue
 		}
 		if err := e.callElement(c); err != nil {
@@ -183,6 +184,8 @@ func (e *Engine) runCalls() error {
 
 func (e *Engine) callElement(c elementCall) error {
 	switch c.name {
+	case "into":
+		return e.focusInto(c.opening)
 	case "focus":
 		if c.el.focusable() && !e.hidden(c.el) {
 			return e.moveFocus(c.el)

@@ -1,6 +1,8 @@
 package engine
 
 import (
+	"slices"
+
 	"lien/core/design"
 	"lien/core/source"
 	"lien/core/types"
@@ -11,7 +13,14 @@ import (
 type exec func(f *frame) bool
 
 func (p *program) body(b *design.Body) *body {
-	return &body{params: len(b.Params), locals: b.Locals, run: p.stmts(b.Stmts), at: b.At}
+	out := &body{params: len(b.Params), locals: b.Locals, run: p.stmts(b.Stmts), at: b.At}
+	if b.Captured {
+		out.slots = []int{}
+		for _, l := range b.Params {
+			out.slots = append(out.slots, l.Slot)
+		}
+	}
+	return out
 }
 
 // do runs a body with arguments.
@@ -19,7 +28,15 @@ func (e *Engine) do(b *body, inst *Instance, block *Block, args []value.Value) {
 	e.enter(b.at)
 	base := e.push(b.locals)
 	f := &frame{e: e, inst: inst, block: block, loc: e.stack[base : base+b.locals]}
-	fill(f.loc[:b.params], args)
+	if b.slots == nil {
+		fill(f.loc[:b.params], args)
+	} else {
+		f.loc = slices.Clone(f.loc)
+		copy(f.loc, block.captured)
+		for i, slot := range b.slots {
+			f.loc[slot] = args[i]
+		}
+	}
 	outer := e.acting
 	e.acting = inst
 	b.run(f)
@@ -88,6 +105,14 @@ func (p *program) stmt(s design.Stmt) exec {
 		}
 	case *design.Clock:
 		return p.clock(s)
+	case *design.Send:
+		return p.send(s)
+	case *design.Ask:
+		return p.ask(s)
+	case *design.Open:
+		return p.open(s)
+	case *design.Leave:
+		return p.leave(s)
 	case *design.Log:
 		args := p.exprs(s.Args)
 		return func(f *frame) bool {

@@ -10,21 +10,23 @@ import (
 
 // undo is one change of the current turn, with what it takes to take it back.
 type undo struct {
-	kind   undoKind
-	node   *node
-	val    value.Value
-	block  *Block
-	blocks []*Block
-	part   part
-	list   *value.List
-	keys   []value.Value
-	byKey  map[value.Value]*Block
-	inst   *Instance
-	el     *Element
-	props  props
-	timers []*timer
-	flag   bool
-	index  int
+	kind     undoKind
+	node     *node
+	val      value.Value
+	block    *Block
+	blocks   []*Block
+	part     part
+	list     *value.List
+	keys     []value.Value
+	byKey    map[value.Value]*Block
+	inst     *Instance
+	el       *Element
+	props    props
+	timers   []*timer
+	asks     []*asked
+	openings []*opening
+	flag     bool
+	index    int
 }
 
 type undoKind uint8
@@ -48,6 +50,9 @@ const (
 	undoFollowed
 	undoTimers
 	undoUser
+	undoAsks
+	undoOpenings
+	undoClosed
 )
 
 // turn runs a stimulus to the end: handlers, refresh, properties. If it
@@ -90,17 +95,32 @@ func (e *Engine) end() {
 // settleAll runs what follows changed values and brings the page up to date,
 // until nothing is left to do.
 func (e *Engine) settleAll() {
-	for round := 0; len(e.following)+len(e.queue)+len(e.arriving)+len(e.leaving) > 0; round++ {
+	for round := 0; e.busyTurn(); round++ {
 		if round > maxRounds {
 			e.fail(e.unsettled(), "this turn does not settle: after %d rounds this still changes", maxRounds)
 		}
 		e.settleFollows()
 		e.refreshAll()
+		e.openAll()
+		e.leaves = false
 		e.regather()
 		if len(e.following)+len(e.queue) == 0 {
 			e.runHooks() // gathered lists are full and shown by now
 		}
 	}
+}
+
+// busyTurn says whether the turn has anything left to do.
+func (e *Engine) busyTurn() bool {
+	if len(e.following)+len(e.queue)+len(e.arriving)+len(e.leaving)+len(e.toOpen) > 0 || e.leaves {
+		return true
+	}
+	for _, o := range e.openings {
+		if o.opener.gone {
+			return true
+		}
+	}
+	return false
 }
 
 // unsettled is a place that still changes.
@@ -154,7 +174,7 @@ func (n *node) anchor() place {
 // rollback takes the changes of the turn back, the last one first.
 func (e *Engine) rollback() {
 	e.abandon()
-	e.following, e.leaving, e.arriving, e.calls = nil, nil, nil, nil
+	e.following, e.leaving, e.arriving, e.calls, e.toOpen, e.leaves = nil, nil, nil, nil, nil, false
 	e.queue, e.stale, e.touched, e.event, e.acting = e.queue[:0], e.stale[:0], e.touched[:0], nil, nil
 	var again []*node
 	for i := len(e.undo) - 1; i >= 0; i-- {
@@ -192,6 +212,12 @@ func (e *Engine) rollback() {
 			e.keys = uint64(u.index)
 		case undoFollowed:
 			u.part.(*following).last = u.val
+		case undoAsks:
+			e.asks = u.asks
+		case undoOpenings:
+			e.openings = u.openings
+		case undoClosed:
+			u.part.(*opening).closed = u.flag
 		case undoUser:
 			u.inst.users = u.inst.users[:u.index]
 		case undoTimers:

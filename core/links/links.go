@@ -129,6 +129,9 @@ func (b *builder) members() {
 		}
 		b.body(&Trigger{Component: b.c, Living: name, Body: h.Body, At: h.Syntax.Span()})
 	}
+	for _, h := range b.c.Hearings {
+		b.body(&Trigger{Component: b.c, Living: "hears " + h.Channel.Name, Body: h.Body, At: h.Syntax.Span()})
+	}
 	for _, f := range b.c.Follows {
 		b.read(f.Unit.Expr, nil)
 		b.body(&Trigger{Component: b.c, Living: "follows " + b.Design.Text(f.Syntax.Value.Span()), Body: f.Body, At: f.Syntax.Span()})
@@ -338,6 +341,12 @@ func (b *builder) body(t *Trigger) {
 			switch s := s.(type) {
 			case *design.Assign:
 				b.write(s.Place, t, s.Value, s.Span())
+			case *design.Leave:
+				if s.Event != nil {
+					b.Emits[s.Event] = append(b.Emits[s.Event], t)
+				}
+			case *design.Open:
+				b.use(s.Use, nil)
 			case *design.Emit:
 				b.Emits[s.Event] = append(b.Emits[s.Event], t)
 			case *design.Clock:

@@ -36,6 +36,8 @@ func (r *runner) simple(s *design.Step) error {
 		return r.expect(s)
 	case "reports":
 		return r.reports(s)
+	case "reply", "fail":
+		return r.answer(s)
 	case "wait":
 		return r.wait(s)
 	case "blur":
@@ -178,6 +180,19 @@ func (r *runner) wait(s *design.Step) error {
 		return err
 	}
 	return r.e.Wait(ms)
+}
+
+// answer lets the oldest waiting question be answered, or fail.
+func (r *runner) answer(s *design.Step) error {
+	found, err := r.e.Answer(s.Operation, s.Verb == "fail")
+	if err != nil || found {
+		return err
+	}
+	waiting := "nothing waits for an answer"
+	if list := r.e.Waiting(); len(list) > 0 {
+		waiting = "these wait: " + strings.Join(list, ", ")
+	}
+	return failf(waiting, "%s.%s was not asked, or is answered already", s.Service.Text, s.Name.Text)
 }
 
 func (r *runner) expect(s *design.Step) error {

@@ -314,7 +314,11 @@ func (p *parser) service(start source.Pos) {
 // operation reads load(): Ware[] replies e after n fails "why".
 func (p *parser) operation() *Operation {
 	start := p.pos()
-	o := &Operation{Name: p.ident("the operation's name")}
+	if !p.is(Ident) {
+		p.fail("write name(): string replies \"...\"", "expected an operation's name, but here is %s", p.found())
+	}
+	o := &Operation{Name: &Word{p.here(), p.word()}}
+	p.next()
 	o.Params = p.actionParams(o.Name)
 	o.Result = p.optionalType()
 	for p.is(Ident) && p.peek(1) != LParen {

@@ -1,0 +1,397 @@
+package engine
+
+import (
+	"fmt"
+	"slices"
+
+	"lien/core/design"
+	"lien/core/source"
+	"lien/core/value"
+)
+
+// What comes from anywhere: messages, replies, and opened components.
+
+func (p *program) send(s *design.Send) exec {
+	args := p.exprs(s.Args)
+	return func(f *frame) bool {
+		f.e.send(s.Channel, evalAll(f, args))
+		return true
+	}
+}
+
+// send reaches, at once and in tree order, those that are mounted.
+func (e *Engine) send(ch *design.Channel, args []value.Value) {
+	var list []*Instance
+	for c := range e.live {
+		if c.hearings[ch] != nil {
+			list = append(list, e.all(c)...)
+		}
+	}
+	slices.SortStableFunc(list, func(a, b *Instance) int { return comparePlaces(a.anchor(), b.anchor()) })
+	e.record.Sent = append(e.record.Sent, Message{ch.Name, args, len(list)})
+	for _, i := range list {
+		if !i.ending(e) {
+			e.do(i.comp.hearings[ch], i, nil, args)
+		}
+	}
+}
+
+// Message is a message that was sent in a turn.
+type Message struct {
+	Channel string
+	Args    []value.Value
+	Heard   int // by how many
+}
+
+// asked is a question that waits for its answer.
+type asked struct {
+	inst   *Instance
+	block  *Block
+	op     *operation
+	args   []value.Value
+	loc    []value.Value // the locals of the handler that asked
+	got    *outcome
+	failed *outcome
+	due    float64 // when the reply comes by itself; never if negative
+}
+
+// operation is an operation of a service, compiled.
+type operation struct {
+	def     *design.Operation
+	replies *function // or nil
+	after   *function // or nil
+	fails   []*function
+}
+
+type outcome struct {
+	slot int // of the local that gets the answer, or -1
+	run  exec
+}
+
+func (p *program) operation(o *design.Operation) *operation {
+	if c := p.operations[o]; c != nil {
+		return c
+	}
+	fn := func(u *design.Unit) *function {
+		if u == nil {
+			return nil
+		}
+		return &function{len(o.Sig), p.unit(u)}
+	}
+	c := &operation{def: o, replies: fn(o.Replies), after: fn(o.After)}
+	for _, f := range o.Fails {
+		c.fails = append(c.fails, fn(f))
+	}
+	p.operations[o] = c
+	return c
+}
+
+func (p *program) outcome(o *design.Outcome) *outcome {
+	if o == nil {
+		return nil
+	}
+	c := &outcome{-1, p.stmts(o.Stmts)}
+	if o.Param != nil {
+		c.slot = o.Param.Slot
+	}
+	return c
+}
+
+func (p *program) ask(s *design.Ask) exec {
+	args, op, got, failed := p.exprs(s.Args), p.operation(s.Operation), p.outcome(s.Got), p.outcome(s.Failed)
+	return func(f *frame) bool {
+		e := f.e
+		a := &asked{inst: f.inst, block: f.block, op: op, args: evalAll(f, args), loc: slices.Clone(f.loc), got: got, failed: failed, due: -1}
+		if f.inst.gone {
+			e.notice(s.Span(), "%s was asked, but who asks is gone", s.Operation.Name)
+			return true
+		}
+		if op.after != nil {
+			a.due = e.now + max(0, float64(e.call(op.after, nil, nil, a.args).(value.Number)))
+		}
+		e.setAsks(append(slices.Clone(e.asks), a))
+		e.record.Asked = append(e.record.Asked, a.String())
+		return true
+	}
+}
+
+func (a *asked) String() string { return a.op.def.Service.Name + "." + a.op.def.Name }
+
+func (e *Engine) setAsks(list []*asked) {
+	e.undo = append(e.undo, undo{kind: undoAsks, asks: e.asks})
+	e.asks = list
+}
+
+// Waiting lists what services have been asked and not answered yet, the oldest first.
+func (e *Engine) Waiting() []string {
+	var list []string
+	for _, a := range e.asks {
+		list = append(list, a.String())
+	}
+	return list
+}
+
+// Answer lets the oldest waiting question to an operation be answered, or
+// fail. It reports false where none waits.
+func (e *Engine) Answer(o *design.Operation, fail bool) (bool, error) {
+	for _, a := range e.asks {
+		if a.op.def == o {
+			return true, e.answer(a, fail)
+		}
+	}
+	return false, nil
+}
+
+// answer makes the turn in which a question is answered.
+func (e *Engine) answer(a *asked, fail bool) error {
+	name, out := "reply "+a.String(), a.got
+	if fail {
+		name, out = "fail "+a.String(), a.failed
+	}
+	return e.stimulate(name, nil, func() {
+		e.setAsks(slices.DeleteFunc(slices.Clone(e.asks), func(o *asked) bool { return o == a }))
+		var v value.Value = value.Null{}
+		switch {
+		case fail:
+			v = e.call(a.op.fails[0], nil, nil, a.args)
+		case a.op.replies != nil:
+			v = e.call(a.op.replies, nil, nil, a.args)
+		}
+		if out == nil {
+			return
+		}
+		f := &frame{e: e, inst: a.inst, block: a.block, loc: slices.Clone(a.loc)}
+		if out.slot >= 0 {
+			f.loc[out.slot] = v
+		}
+		outer := e.acting
+		e.acting = a.inst
+		out.run(f)
+		e.acting = outer
+	})
+}
+
+// opening is a component that is open above the page.
+type opening struct {
+	opener *Instance
+	use    *usePart
+	modal  bool
+	order  int
+	closed bool     // it has left
+	before *Element // what had the focus
+}
+
+func (o *opening) place() (*Block, int) { return o.opener.root().body, 1<<30 + o.order }
+func (o *opening) refresh(*Engine)      {}
+func (o *opening) blocks() []*Block     { return []*Block{o.use.block} }
+
+// root is the instance that everything stands in.
+func (i *Instance) root() *Instance {
+	for i.use != nil {
+		i = i.use.above
+	}
+	return i
+}
+
+func (p *program) open(s *design.Open) exec {
+	b := &blockBuilder{p: p}
+	t := b.use(s.Use).(*useTemplate)
+	at := s.Span()
+	return func(f *frame) bool {
+		e := f.e
+		if f.inst.gone {
+			e.notice(at, "%s was opened, but its opener is gone", t.def.Component.Name)
+			return true
+		}
+		o := &opening{opener: f.inst, modal: s.Modal, order: e.opened}
+		e.opened++
+		c := &Block{t: &blockTemplate{}, inst: f.inst, up: f.block, host: o, depth: 1, captured: append([]value.Value{}, f.loc...)}
+		o.use = &usePart{t: t, block: c}
+		c.parts = []part{o.use}
+		e.toOpen = append(e.toOpen, o)
+		return true
+	}
+}
+
+// openAll mounts what was opened in this turn, and unmounts what has left or
+// lost its opener.
+func (e *Engine) openAll() {
+	for _, o := range slices.Clone(e.openings) {
+		if o.closed || o.opener.gone {
+			e.shut(o)
+		}
+	}
+	list := e.toOpen
+	e.toOpen = nil
+	for _, o := range list {
+		if o.opener.gone || o.closed {
+			continue
+		}
+		e.setOpenings(append(slices.Clone(e.openings), o))
+		e.mountOpening(o)
+	}
+}
+
+func (e *Engine) mountOpening(o *opening) {
+	t, c := o.use.t, o.use.block
+	o.use.inst = e.used(e.program.components[t.def.Component], &usage{t, o.opener, c, o.opener})
+	o.use.inst.open = o
+	e.undo = append(e.undo, undo{kind: undoMounted, block: c})
+	o.use.inst.body = e.mountBlock(o.use.inst.comp.view, o.use.inst, nil, o.use, nil, func(b *Block) { o.use.inst.body = b })
+	e.mounted(o.use.inst)
+	e.record.Opened = append(e.record.Opened, o.use.inst.Path())
+	if o.modal {
+		o.before = e.focus
+		e.setFocus(nil)
+		e.calls = append(e.calls, elementCall{name: "into", opening: o})
+	}
+}
+
+func (e *Engine) setOpenings(list []*opening) {
+	e.undo = append(e.undo, undo{kind: undoOpenings, openings: e.openings})
+	e.openings = list
+}
+
+// shut unmounts an opened component, and gives the focus back.
+func (e *Engine) shut(o *opening) {
+	e.setOpenings(slices.DeleteFunc(slices.Clone(e.openings), func(x *opening) bool { return x == o }))
+	e.unmount(o.use.block)
+	e.record.Left = append(e.record.Left, o.use.inst.Path())
+	if o.modal && o.before != nil && !o.before.block.gone {
+		e.calls = append(e.calls, elementCall{el: o.before, name: "focus"})
+	}
+}
+
+func (p *program) leave(s *design.Leave) exec {
+	args := p.exprs(s.Args)
+	return func(f *frame) bool {
+		if s.Event != nil {
+			f.e.emit(f.inst, s.Event, evalAll(f, args), s.Span())
+		}
+		f.e.leave(f.inst, s.Span())
+		return true
+	}
+}
+
+// leave ends the opened component that an instance is, or stands in.
+func (e *Engine) leave(i *Instance, at source.Span) {
+	for ; i != nil; i = i.above() {
+		if o := i.open; o != nil {
+			e.undo = append(e.undo, undo{kind: undoClosed, part: o, flag: o.closed})
+			o.closed = true
+			e.epoch++
+			e.leaves = true
+			return
+		}
+	}
+	e.notice(at, "leave ends nothing: this component is not open above the page")
+}
+
+func (i *Instance) above() *Instance {
+	if i.use == nil {
+		return nil
+	}
+	return i.use.above
+}
+
+// layer is the opened component that an element stands in, or nil for the page.
+func (el *Element) layer() *opening {
+	b := el.block
+	for b.host != nil {
+		if o, ok := b.host.(*opening); ok {
+			return o
+		}
+		b, _ = b.host.place()
+	}
+	return nil
+}
+
+// modal is the modal component on top, or nil.
+func (e *Engine) modal() *opening {
+	for i := len(e.openings) - 1; i >= 0; i-- {
+		if e.openings[i].modal {
+			return e.openings[i]
+		}
+	}
+	return nil
+}
+
+// inert says whether a modal component keeps users from the element.
+func (e *Engine) inert(el *Element) bool {
+	m := e.modal()
+	if m == nil {
+		return false
+	}
+	o := el.layer()
+	return o == nil || o.order < m.order
+}
+
+// dismiss is Escape, or a press on the backdrop, of the modal component on
+// top: it is reported where the component emits dismissed, and then leaves.
+func (e *Engine) dismiss() error {
+	o := e.modal()
+	if o == nil {
+		return nil
+	}
+	m := o.use.inst.comp.def.Member("dismissed")
+	if m == nil || m.Kind != design.Emits {
+		return nil
+	}
+	return e.stimulate("dismiss", nil, func() {
+		e.emit(o.use.inst, m, nil, m.At)
+		e.leave(o.use.inst, m.At)
+	})
+}
+
+// focusInto moves the focus to the first control of an opened component.
+func (e *Engine) focusInto(o *opening) error {
+	var first *Element
+	e.Elements(func(el *Element) bool {
+		if el.layer() == o && el.focusable() && !e.hidden(el) {
+			first = el
+		}
+		return first == nil
+	})
+	if first == nil {
+		return nil
+	}
+	return e.moveFocus(first)
+}
+
+// next is what time brings next: a timer or a reply that comes by itself.
+func (e *Engine) next(end float64) (due float64, fire func() error, at source.Span) {
+	due = -1
+	if t := e.due(); t != nil {
+		due, fire, at = t.due, func() error { return e.fire(t) }, t.member.At
+	}
+	for _, a := range e.asks {
+		if a.due >= 0 && (due < 0 || a.due < due) {
+			due, fire, at = a.due, func() error { return e.answer(a, false) }, a.op.def.Syntax.Span()
+		}
+	}
+	if due > end {
+		due = -1
+	}
+	return due, fire, at
+}
+
+// Wait lets simulated time pass; timers fire and replies come when they are
+// due, a turn each.
+func (e *Engine) Wait(ms float64) error {
+	end := e.now + ms
+	for n := 0; ; n++ {
+		due, fire, at := e.next(end)
+		if due < 0 {
+			break
+		}
+		if n > maxFires {
+			return &Failure{At: at, Message: fmt.Sprintf("timers fired more than %d times in one wait", maxFires)}
+		}
+		e.now = due
+		if err := fire(); err != nil {
+			return err
+		}
+	}
+	e.now = end
+	return nil
+}
