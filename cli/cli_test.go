@@ -207,13 +207,39 @@ func TestMachineFormats(t *testing.T) {
 	if len(cells.Cells) != 1 || cells.Cells[0].Holder != "shelf-page" || cells.Cells[0].Changed[0].Hops[0].Kind != "up" {
 		t.Errorf("the map is %+v", cells)
 	}
-	lien(t, dir, "test").want(t, 1, "page.lien:16:3", "the page does not show \"Low\"", "holds chosen", "changed shelf-page.chosen", "button \"Top\"")
+	lien(t, dir, "test").want(t, 1, "page.lien:16:3", "the page does not show \"Low\"", "holds chosen", "= shelf-page.chosen: \"\" → \"Top\"", "button \"Top\"")
 }
 
 func decode(t *testing.T, text string, into any) {
 	t.Helper()
 	if err := json.Unmarshal([]byte(text), into); err != nil {
 		t.Fatalf("%v in\n%s", err, text)
+	}
+}
+
+func TestTrace(t *testing.T) {
+	dir := t.TempDir()
+	lien(t, dir, "demo", "--to", "kiln")
+	lien(t, dir, "trace", "kiln", "--only", "full").want(t, 0,
+		"press button \"Top shelf\"  kiln/stories.lien:", "  click on button",
+		"    ↑ kiln-room > shelf-button[\"top\"] reports pick(\"top\")", "      = kiln-room.chosen: null → \"top\"", "pieces refreshed", "passed, 7 turns")
+	lien(t, dir, "trace", "kiln", "--only", "nowhere").want(t, 2, "the scenarios are")
+	var traced struct {
+		Passed bool
+		Steps  []struct {
+			Step  string
+			Turns []struct {
+				Stimulus string
+				Entries  []struct {
+					Depth    int
+					Kind, In string
+				}
+			}
+		}
+	}
+	decode(t, lien(t, dir, "trace", "kiln", "--format", "json").want(t, 0).out, &traced)
+	if len(traced.Steps) < 4 || !traced.Passed || traced.Steps[2].Turns[0].Entries[1].Depth != 1 || traced.Steps[2].Turns[0].Entries[1].Kind != "changes" {
+		t.Errorf("the trace is %+v", traced)
 	}
 }
 
@@ -258,7 +284,7 @@ func TestUsage(t *testing.T) {
 	for _, shell := range []string{"bash", "zsh", "fish"} {
 		lien(t, dir, "completion", shell).want(t, 0, "lien")
 	}
-	for _, command := range []string{"demo", "new", "check", "map", "test", "fmt", "man", "completion"} {
+	for _, command := range []string{"demo", "new", "check", "map", "test", "trace", "fmt", "man", "completion"} {
 		lien(t, dir, "help", command).want(t, 0, "Example")
 	}
 }

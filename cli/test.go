@@ -76,14 +76,14 @@ func loadRunnable(t *terminal, c *cli.Command) (*design.Design, error) {
 	if err != nil {
 		return nil, err
 	}
-	if !d.Failed() {
-		return d, nil
-	}
 	var errs []*finding.Finding
 	for _, f := range check.Run(d, check.Options{}) {
 		if f.Level == finding.Error {
 			errs = append(errs, f)
 		}
+	}
+	if len(errs) == 0 {
+		return d, nil
 	}
 	out := t.Out
 	t.Out = t.Err
@@ -184,7 +184,11 @@ func (t *terminal) failure(d *design.Design, where string, f *story.Failure) {
 	if f.Write != "" {
 		t.labelled("do", f.Write)
 	}
-	t.block("what the last step did", turnLines(f.Turns))
+	var did []string
+	for _, r := range f.Turns {
+		did = append(did, turnLines(r)...)
+	}
+	t.block("what the last step did", did)
 	t.block("the page", f.Page)
 	t.block("the state", stateLines(f.State, len(f.State) > 4))
 }
@@ -227,59 +231,6 @@ func stateLines(state []story.Holder, brief bool) []string {
 	return lines
 }
 
-// turnLines tells what each turn did, in order.
-func turnLines(turns []*engine.Record) []string {
-	var lines []string
-	for _, r := range turns {
-		lines = append(lines, r.Stimulus)
-		for _, rep := range r.Reports {
-			line := "  reported " + rep.Event + args(rep.Args) + " by " + rep.Path
-			if !rep.Heard {
-				line += ": nobody listens"
-			}
-			lines = append(lines, line)
-		}
-		for _, c := range r.Changes {
-			lines = append(lines, changeLines(c)...)
-		}
-		for _, l := range r.Logs {
-			lines = append(lines, "  logged "+l)
-		}
-		for _, n := range r.Notices {
-			lines = append(lines, "  notice: "+n.Message)
-		}
-	}
-	return lines
-}
-
-// changeLines tells where a cell's value differs from before the turn.
-func changeLines(c engine.Change) []string {
-	const most = 4
-	var lines []string
-	name := c.Path + "." + c.Cell
-	for i, d := range value.Differences(c.Was, c.Is, most+1) {
-		switch {
-		case i == most:
-			lines = append(lines, "  changed "+name+": and more")
-		case d.Was == nil:
-			lines = append(lines, "  changed "+name+d.Path+": new "+value.Brief(d.Is, 60))
-		case d.Is == nil:
-			lines = append(lines, "  changed "+name+d.Path+": gone "+value.Brief(d.Was, 60))
-		default:
-			lines = append(lines, "  changed "+name+d.Path+": "+value.Brief(d.Was, 34)+" → "+value.Brief(d.Is, 34))
-		}
-	}
-	return lines
-}
-
-func args(list []value.Value) string {
-	parts := make([]string, len(list))
-	for i, v := range list {
-		parts[i] = value.Brief(v, 30)
-	}
-	return "(" + strings.Join(parts, ", ") + ")"
-}
-
 type failureJSON struct {
 	At      spanJSON         `json:"at"`
 	Cause   *spanJSON        `json:"cause,omitempty"`
@@ -288,14 +239,14 @@ type failureJSON struct {
 	Write   string           `json:"write,omitempty"`
 	Page    []string         `json:"page"`
 	State   []map[string]any `json:"state"`
-	Turns   []string         `json:"turns"`
+	Turns   []turnJSON       `json:"turns"`
 }
 
 func failureOf(d *design.Design, f *story.Failure) *failureJSON {
 	if f == nil {
 		return nil
 	}
-	j := &failureJSON{At: spanOf(d, f.At), Message: f.Message, Write: f.Write, Page: f.Page, State: []map[string]any{}, Turns: turnLines(f.Turns)}
+	j := &failureJSON{At: spanOf(d, f.At), Message: f.Message, Write: f.Write, Page: f.Page, State: []map[string]any{}, Turns: turnsJSON(f.Turns)}
 	if f.Cause.Start.Valid() {
 		s := spanOf(d, f.Cause)
 		j.Cause = &s

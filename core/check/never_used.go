@@ -17,12 +17,24 @@ var neverUsed = rule{"never-used", finding.Warning, func(p *pass, report func(so
 			}
 			report(m.At, "%s of %s is never used", m.Label, c.Name).Instead("remove it%s", andLinks(m))
 		}
-		if len(p.g.Uses[c]) == 0 && !p.isRoot(c) && len(p.d.Starts) > 0 {
+		if len(p.g.Uses[c]) == 0 && !p.isRoot(c) && !p.wanted(c) && len(p.d.Starts) > 0 {
 			report(c.Syntax.Name.Span(), "%s is never used, and no start mounts it", c.Name).Instead("use it in a view, write start %s, or remove it", c.Name)
 		}
 	}
 	p.topUnused(report, asked)
 }}
+
+// wanted says whether some component uses a context.
+func (p *pass) wanted(c *design.Component) bool {
+	for _, o := range p.d.Components {
+		for _, m := range o.Members {
+			if m.Context == c && m.Kind == design.Used {
+				return true
+			}
+		}
+	}
+	return false
+}
 
 func andLinks(m *design.Member) string {
 	if m.Kind == design.Takes {

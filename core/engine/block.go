@@ -149,6 +149,7 @@ func (e *Engine) effect(n *node, c *code, b *Block, p part) {
 	n.state = dirty
 	e.compute(n)
 	e.record.refreshed++
+	e.pieces++
 }
 
 type textPart struct {
@@ -308,8 +309,20 @@ func (e *Engine) unmount(b *Block) {
 	e.moved = true
 }
 
+// pieces is how many pieces of the page the block shows, without the blocks in it.
+func (b *Block) pieces() int {
+	n := 0
+	for _, x := range b.nodes {
+		if x.part != nil {
+			n++
+		}
+	}
+	return n
+}
+
 func (e *Engine) retire(b *Block) {
 	b.gone = true
+	e.pieces -= b.pieces()
 	for _, p := range b.parts {
 		e.retirePart(p)
 	}

@@ -42,6 +42,8 @@ type Engine struct {
 	following []*node       // what is followed and may have changed
 	leaving   []*Instance   // unmounted, with hooks to run
 	arriving  []*Instance   // mounted, with hooks to run
+	level     int           // how deep the entries of the turn's record are nested
+	pieces    int           // how many pieces the page has
 	calls     []elementCall // of element methods, to be run after the turn
 	moved     bool          // instances came, went or moved since lists were gathered
 	openings  []*opening    // what is open above the page, the topmost last

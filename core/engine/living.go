@@ -86,7 +86,8 @@ func (e *Engine) settleFollows() {
 			old := p.last
 			e.undo = append(e.undo, undo{kind: undoFollowed, part: p, val: old})
 			p.last = n.val
-			e.untracked(func() { e.do(p.body, p.inst, nil, []value.Value{old}) })
+			e.note(Followed, p.inst, "", []value.Value{old}, n.code.at)
+			e.deeper(func() { e.untracked(func() { e.do(p.body, p.inst, nil, []value.Value{old}) }) })
 		}
 	}
 }
@@ -109,7 +110,8 @@ func (e *Engine) runHooks() {
 func (e *Engine) hook(i *Instance, unmount bool) {
 	for _, h := range i.comp.hooks {
 		if h.unmount == unmount {
-			e.untracked(func() { e.do(h.body, i, nil, nil) })
+			e.note(map[bool]EntryKind{true: Unmounts, false: Mounts}[unmount], i, "", nil, h.body.at)
+			e.deeper(func() { e.untracked(func() { e.do(h.body, i, nil, nil) }) })
 		}
 	}
 }
@@ -142,7 +144,7 @@ func (e *Engine) startTimer(i *Instance, m *design.Member, args []value.Value, a
 	}
 	t := &timer{i, m, args, e.now + delay, delay}
 	e.setTimers(append(e.without(i, m, args), t))
-	e.record.Started = append(e.record.Started, i.Path()+"."+m.Label)
+	e.note(Began, i, m.Label, args, at)
 	e.timersChanged(i)
 }
 
@@ -151,7 +153,7 @@ func (e *Engine) stopTimer(i *Instance, m *design.Member, args []value.Value) {
 	rest := e.without(i, m, args)
 	if len(rest) < len(e.timers) {
 		e.setTimers(rest)
-		e.record.Stopped = append(e.record.Stopped, i.Path()+"."+m.Label)
+		e.note(Ended, i, m.Label, args, source.Span{})
 		e.timersChanged(i)
 	}
 }

@@ -295,6 +295,7 @@ func (e *Engine) write(n *node, v value.Value) {
 	e.undo = append(e.undo, undo{kind: undoCell, node: n, val: was})
 	n.val = v
 	e.epoch++
+	e.noteChange(n, was, v)
 	for _, s := range n.subs {
 		e.mark(s.to, dirty)
 	}

@@ -16,22 +16,16 @@ type Record struct {
 	Target    *Element // of a DOM event
 	Reports   []Report
 	Changes   []Change
+	Entries   []Entry // all that happened, in order
 	Logs      []string
 	Notices   []Notice // what was wrong without failing the turn
 	Mounted   []string // paths of new instances
 	Unmounted []string
-	Sent      []Message
-	Asked     []string // operations of services
-	Opened    []string // paths
-	Left      []string
-	Called    []string // element methods
-	Started   []string // timers
-	Stopped   []string
 	Refreshed int // pieces of the page that were worked out again
+	Pieces    int // pieces that the page has
 	Failure   *Failure
 
 	engine    *Engine
-	calls     []string
 	mounted   []*Instance
 	unmounted []*Instance
 	refreshed int
@@ -69,7 +63,7 @@ func (r *Record) finish() {
 	for _, i := range r.unmounted {
 		r.Unmounted = append(r.Unmounted, i.Path())
 	}
-	r.Refreshed = r.refreshed
+	r.Refreshed, r.Pieces = r.refreshed, r.engine.pieces
 	r.changes()
 }
 
@@ -107,4 +101,5 @@ func (e *Engine) log(args []value.Value) {
 		parts[i] = value.Text(a)
 	}
 	e.record.Logs = append(e.record.Logs, strings.Join(parts, " "))
+	e.note(Logged, e.acting, strings.Join(parts, " "), nil, source.Span{})
 }

@@ -159,7 +159,7 @@ func (p *program) elementMethod(x eval, m *design.ElementMethod, optional bool, 
 		}
 		return &Func{name: m.Label, does: true, call: func(e *Engine, _ []value.Value) value.Value {
 			e.calls = append(e.calls, elementCall{el: el, name: m.Label})
-			e.record.Called = append(e.record.Called, el.Tag()+"."+m.Label)
+			e.note(CalledFor, el.block.inst, el.Tag()+"."+m.Label, nil, at)
 			return value.Null{}
 		}}
 	}

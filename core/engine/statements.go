@@ -144,7 +144,9 @@ func (p *program) doCall(s *design.Do) exec {
 	if ref, ok := s.Fun.(*types.Ref); ok {
 		if m, ok := ref.Symbol.(*design.Member); ok && m.Kind == design.Action {
 			return func(f *frame) bool {
-				f.e.do(f.inst.comp.bodies[m], f.inst, nil, evalAll(f, args))
+				values := evalAll(f, args)
+				f.e.note(Acted, f.inst, m.Label, values, at)
+				f.e.deeper(func() { f.e.do(f.inst.comp.bodies[m], f.inst, nil, values) })
 				return true
 			}
 		}
@@ -163,8 +165,8 @@ func (p *program) doCall(s *design.Do) exec {
 			f.e.notice(at, "%s was called, but its owner is gone", fn.name)
 			return true
 		}
-		f.e.record.calls = append(f.e.record.calls, fn.name)
-		fn.call(f.e, values)
+		f.e.note(Acted, fn.owner, fn.name, values, at)
+		f.e.deeper(func() { fn.call(f.e, values) })
 		return true
 	}
 }

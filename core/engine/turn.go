@@ -60,7 +60,7 @@ const (
 func (e *Engine) turn(stimulus string, handlers func()) (rec *Record, err error) {
 	e.end()
 	e.record = &Record{Stimulus: stimulus, engine: e}
-	e.kept, e.steps, e.depth = false, 0, 0
+	e.kept, e.steps, e.depth, e.level = false, 0, 0, 0
 	rec = e.record
 	defer func() {
 		if r := recover(); r != nil {
@@ -185,6 +185,7 @@ func (e *Engine) rollback() {
 			again = append(again, u.node)
 		case undoMounted:
 			u.block.gone = true
+			e.pieces -= u.block.pieces()
 			e.release(u.block)
 		case undoUnmounted:
 			e.revive(u.block)
@@ -234,6 +235,7 @@ func (e *Engine) rollback() {
 // revive puts an unmounted block back.
 func (e *Engine) revive(b *Block) {
 	b.gone = false
+	e.pieces += b.pieces()
 	for _, p := range b.parts {
 		e.revivePart(p)
 	}
@@ -274,18 +276,24 @@ func (e *Engine) restore(nodes []*node) {
 func (e *Engine) emit(i *Instance, m *design.Member, args []value.Value, at source.Span) {
 	rep := Report{Path: i.Path(), Component: i.comp.def.Name, Event: m.Label, Args: args, member: m, Heard: i.use == nil, Root: i.use == nil}
 	n := len(e.record.Reports)
+	en := e.note(Reported, i, m.Label, args, at)
+	e.level++
+	defer func() { e.level-- }()
 	e.record.Reports = append(e.record.Reports, rep)
 	if i.use == nil {
+		e.record.Entries[en].Heard++
 		return
 	}
 	if b := i.use.t.handlers[m]; b != nil {
 		e.record.Reports[n].Heard = true
+		e.record.Entries[en].Heard++
 		if !i.use.inst.gone {
 			e.do(b, i.use.inst, i.use.block, args)
 		}
 	}
 	for _, u := range i.hearers(m) {
 		e.record.Reports[n].Heard = true
+		e.record.Entries[en].Heard++
 		if !u.gone {
 			e.do(u.comp.hears[m], u, nil, args)
 		}

@@ -28,19 +28,15 @@ func (e *Engine) send(ch *design.Channel, args []value.Value) {
 		}
 	}
 	slices.SortStableFunc(list, func(a, b *Instance) int { return comparePlaces(a.anchor(), b.anchor()) })
-	e.record.Sent = append(e.record.Sent, Message{ch.Name, args, len(list)})
-	for _, i := range list {
-		if !i.ending(e) {
-			e.do(i.comp.hearings[ch], i, nil, args)
+	en := e.note(SentTo, e.acting, ch.Name, args, source.Span{})
+	e.record.Entries[en].Heard = len(list)
+	e.deeper(func() {
+		for _, i := range list {
+			if !i.ending(e) {
+				e.do(i.comp.hearings[ch], i, nil, args)
+			}
 		}
-	}
-}
-
-// Message is a message that was sent in a turn.
-type Message struct {
-	Channel string
-	Args    []value.Value
-	Heard   int // by how many
+	})
 }
 
 // asked is a question that waits for its answer.
@@ -110,7 +106,7 @@ func (p *program) ask(s *design.Ask) exec {
 			a.due = e.now + max(0, float64(e.call(op.after, nil, nil, a.args).(value.Number)))
 		}
 		e.setAsks(append(slices.Clone(e.asks), a))
-		e.record.Asked = append(e.record.Asked, a.String())
+		e.note(AskedOf, f.inst, a.String(), a.args, s.Span())
 		return true
 	}
 }
@@ -239,7 +235,7 @@ func (e *Engine) mountOpening(o *opening) {
 	e.undo = append(e.undo, undo{kind: undoMounted, block: c})
 	o.use.inst.body = e.mountBlock(o.use.inst.comp.view, o.use.inst, nil, o.use, nil, func(b *Block) { o.use.inst.body = b })
 	e.mounted(o.use.inst)
-	e.record.Opened = append(e.record.Opened, o.use.inst.Path())
+	e.note(Opens, o.use.inst, o.use.inst.comp.def.Name, nil, source.Span{})
 	if o.modal {
 		o.before = e.focus
 		e.setFocus(nil)
@@ -256,7 +252,7 @@ func (e *Engine) setOpenings(list []*opening) {
 func (e *Engine) shut(o *opening) {
 	e.setOpenings(slices.DeleteFunc(slices.Clone(e.openings), func(x *opening) bool { return x == o }))
 	e.unmount(o.use.block)
-	e.record.Left = append(e.record.Left, o.use.inst.Path())
+	e.note(Leaves, o.use.inst, o.use.inst.comp.def.Name, nil, source.Span{})
 	if o.modal && o.before != nil && !o.before.block.gone {
 		e.calls = append(e.calls, elementCall{el: o.before, name: "focus"})
 	}

@@ -92,15 +92,15 @@ func Run(d *design.Design, pick func(*design.Scenario) bool) *Report {
 
 // runner is one scenario under way.
 type runner struct {
-	d       *design.Design
-	e       *engine.Engine
-	laws    []*lawRun
-	scope   []*engine.Element // where inside steps look; nil is the whole page
-	start   *design.Start
-	turns   int
-	recent  []*engine.Record // turns of the current step
-	since   []engine.Report  // reported by the root since the last step
-	earlier []engine.Report
+	d      *design.Design
+	e      *engine.Engine
+	laws   []*lawRun
+	scope  []*engine.Element // where inside steps look; nil is the whole page
+	start  *design.Start
+	turns  int
+	recent []*engine.Record                     // turns of the current step
+	since  []engine.Report                      // reported by the root since the last step
+	onStep func(*design.Step, []*engine.Record) // told of every step
 }
 
 // lawRun is a law compiled for one engine.
@@ -110,7 +110,7 @@ type lawRun struct {
 }
 
 func newRunner(d *design.Design, laws []*LawResult) *runner {
-	r := &runner{d: d, e: engine.New(d)}
+	r := &runner{d: d, e: engine.New(d), onStep: func(*design.Step, []*engine.Record) {}}
 	for _, l := range laws {
 		lr := &lawRun{result: l}
 		for _, c := range l.Law.Clauses {
@@ -123,22 +123,30 @@ func newRunner(d *design.Design, laws []*LawResult) *runner {
 }
 
 func runOne(d *design.Design, s *design.Scenario, laws []*LawResult) *Result {
-	r := newRunner(d, laws)
+	return newRunner(d, laws).tell(s)
+}
+
+// tell takes the steps of a scenario.
+func (r *runner) tell(s *design.Scenario) *Result {
 	res := &Result{Scenario: s}
 	steps := s.Steps
-	start := d.Starts[0]
+	start := r.d.Starts[0]
 	if len(steps) > 0 && steps[0].Verb == "start" {
 		start, steps = steps[0].Start, steps[1:]
 		res.Steps++
 	}
 	res.Start = start
-	if err := r.mount(start); err != nil {
+	err := r.mount(start)
+	r.onStep(nil, r.recent)
+	if err != nil {
 		res.Failure = r.blame(err, s, s.Syntax.Name.Span())
 		return res
 	}
 	for _, st := range steps {
 		res.Steps++
-		if err, at := r.step(st); err != nil {
+		err, at := r.step(st)
+		r.onStep(st, r.recent)
+		if err != nil {
 			res.Failure = r.blame(err, s, at)
 			break
 		}

@@ -1,0 +1,259 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"github.com/urfave/cli/v3"
+
+	"lien/core/design"
+	"lien/core/engine"
+	"lien/core/story"
+	"lien/core/value"
+)
+
+func traceCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "trace",
+		Usage:     "what led to what? a scenario step by step",
+		ArgsUsage: "[DESIGN]",
+		Flags: []cli.Flag{
+			formatFlag("text", "json"),
+			&cli.StringFlag{Name: "only", Usage: "the scenario whose name contains `TEXT`; the first one when left out"},
+		},
+		Description: `Takes the steps of one scenario and prints, for each, what it led to: reports,
+actions, changed cells, messages, timers, questions, what was opened, and how
+much of the page was worked out again. What is indented was led to by the line
+above it.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien trace kiln --only full`,
+		Action: func(_ context.Context, c *cli.Command) error { return runTrace(t, c) },
+	}
+}
+
+func runTrace(t *terminal, c *cli.Command) error {
+	if err := t.setColor(c); err != nil {
+		return err
+	}
+	d, err := loadRunnable(t, c)
+	if err != nil {
+		return err
+	}
+	s, err := pickScenario(d, c.String("only"))
+	if err != nil {
+		return err
+	}
+	steps, res := story.Trace(d, s)
+	if c.String("format") == "json" {
+		err = t.json(traceJSON(d, s, steps, res))
+	} else {
+		t.trace(d, s, steps, res)
+	}
+	if err == nil && res.Failure != nil {
+		return failed
+	}
+	return err
+}
+
+func pickScenario(d *design.Design, only string) (*design.Scenario, error) {
+	var names []string
+	for _, s := range d.Scenarios {
+		if strings.Contains(s.Name, only) {
+			return s, nil
+		}
+		names = append(names, quoted(s.Name))
+	}
+	if len(names) == 0 {
+		return nil, usagef("write scenario \"...\" { ... }", "the design has no scenario")
+	}
+	return nil, usagef("the scenarios are: "+strings.Join(names, ", "), "no scenario's name contains %q", only)
+}
+
+func (t *terminal) trace(d *design.Design, s *design.Scenario, steps []story.Traced, res *story.Result) {
+	t.printf("%s\n", t.paint(bold, "scenario "+quoted(s.Name)))
+	for _, st := range steps {
+		if st.Step == nil {
+			t.printf("%s\n", t.paint(bold, "start "+res.Start.Root.Name))
+			for _, r := range st.Turns {
+				t.printf("  %s\n", count(r.Pieces, "piece")+" of the page mounted")
+			}
+			continue
+		}
+		switch st.Step.Verb {
+		case "shows", "lacks", "expect", "reports", "inside":
+			t.printf("%s\n", t.paint(dim, d.Text(st.Step.Span())))
+			continue
+		}
+		t.printf("%s  %s\n", t.paint(bold, d.Text(st.Step.Span())), t.paint(dim, short(d, st.Step.Span())))
+		for _, r := range st.Turns {
+			for _, line := range turnLines(r) {
+				t.printf("  %s\n", cut(line, t.width()-2))
+			}
+		}
+	}
+	if res.Failure != nil {
+		t.failure(d, "scenario "+quoted(s.Name), res.Failure)
+		return
+	}
+	t.printf("%s, %s\n", t.verdict(true), count(res.Turns, "turn"))
+}
+
+// turnLines tells what a turn did: what is indented was led to by the line above.
+func turnLines(r *engine.Record) []string {
+	head := r.Stimulus
+	if r.Target != nil {
+		head += " on " + r.Target.Tag()
+	}
+	lines := []string{head}
+	for i := range r.Entries {
+		lines = append(lines, entryLines(&r.Entries[i])...)
+	}
+	for _, n := range r.Notices {
+		lines = append(lines, "  notice: "+n.Message)
+	}
+	if r.Failure == nil && len(r.Entries) > 0 {
+		lines = append(lines, fmt.Sprintf("  %d of %s refreshed%s", r.Refreshed, count(r.Pieces, "piece"), comings(r)))
+	}
+	return lines
+}
+
+// comings counts what was mounted and unmounted.
+func comings(r *engine.Record) string {
+	out := ""
+	if n := len(r.Mounted); n > 0 {
+		out += ", " + count(n, "component") + " mounted"
+	}
+	if n := len(r.Unmounted); n > 0 {
+		out += ", " + count(n, "component") + " unmounted"
+	}
+	return out
+}
+
+func entryLines(en *engine.Entry) []string {
+	pad := strings.Repeat("  ", en.Depth+1)
+	who := en.Path()
+	switch en.Kind {
+	case engine.Changed:
+		return changeLines(pad, who+"."+en.What, en.Was, en.Is)
+	case engine.Reported:
+		line := pad + "↑ " + who + " reports " + en.What + args(en.Args)
+		if en.Heard == 0 {
+			line += ": nobody listens"
+		}
+		return []string{line}
+	case engine.SentTo:
+		return []string{fmt.Sprintf("%s≈ %s sends %s%s, heard by %d", pad, who, en.What, args(en.Args), en.Heard)}
+	case engine.Logged:
+		return []string{pad + "“ " + en.What}
+	case engine.Followed:
+		return []string{pad + "· " + who + " follows a change"}
+	case engine.Mounts:
+		return []string{pad + "· " + who + " on mount"}
+	case engine.Unmounts:
+		return []string{pad + "· " + who + " on unmount"}
+	case engine.Opens, engine.Leaves:
+		return []string{pad + "◻ " + string(en.Kind) + " " + en.What}
+	case engine.CalledFor:
+		return []string{pad + "· calls " + en.What + "()"}
+	}
+	return []string{pad + "· " + who + " " + string(en.Kind) + " " + en.What + args(en.Args)}
+}
+
+// changeLines tells where a cell's value differs from what it was.
+func changeLines(pad, name string, was, is value.Value) []string {
+	const most = 4
+	var lines []string
+	for i, d := range value.Differences(was, is, most+1) {
+		switch {
+		case i == most:
+			lines = append(lines, pad+"= "+name+": and more")
+		case d.Was == nil:
+			lines = append(lines, pad+"= "+name+d.Path+": new "+value.Brief(d.Is, 60))
+		case d.Is == nil:
+			lines = append(lines, pad+"= "+name+d.Path+": gone "+value.Brief(d.Was, 60))
+		default:
+			lines = append(lines, pad+"= "+name+d.Path+": "+value.Brief(d.Was, 34)+" → "+value.Brief(d.Is, 34))
+		}
+	}
+	return lines
+}
+
+func args(list []value.Value) string {
+	parts := make([]string, len(list))
+	for i, v := range list {
+		parts[i] = value.Brief(v, 30)
+	}
+	return "(" + strings.Join(parts, ", ") + ")"
+}
+
+type entryJSON struct {
+	Depth int    `json:"depth"`
+	Kind  string `json:"kind"`
+	In    string `json:"in,omitempty"`
+	What  string `json:"what,omitempty"`
+	Args  []any  `json:"args,omitempty"`
+	Was   any    `json:"was,omitempty"`
+	Is    any    `json:"is,omitempty"`
+	Heard int    `json:"heard,omitempty"`
+}
+
+type turnJSON struct {
+	Stimulus  string      `json:"stimulus"`
+	Entries   []entryJSON `json:"entries"`
+	Refreshed int         `json:"refreshed"`
+	Pieces    int         `json:"pieces"`
+	Mounted   []string    `json:"mounted,omitempty"`
+	Unmounted []string    `json:"unmounted,omitempty"`
+}
+
+func turnsJSON(turns []*engine.Record) []turnJSON {
+	list := []turnJSON{}
+	for _, r := range turns {
+		j := turnJSON{Stimulus: r.Stimulus, Entries: []entryJSON{}, Refreshed: r.Refreshed, Pieces: r.Pieces, Mounted: r.Mounted, Unmounted: r.Unmounted}
+		for i := range r.Entries {
+			en := &r.Entries[i]
+			e := entryJSON{Depth: en.Depth, Kind: string(en.Kind), In: en.Path(), What: en.What, Heard: en.Heard}
+			for _, a := range en.Args {
+				e.Args = append(e.Args, value.JSON(a))
+			}
+			if en.Kind == engine.Changed {
+				e.Was, e.Is = value.JSON(en.Was), value.JSON(en.Is)
+			}
+			j.Entries = append(j.Entries, e)
+		}
+		list = append(list, j)
+	}
+	return list
+}
+
+func traceJSON(d *design.Design, s *design.Scenario, steps []story.Traced, res *story.Result) any {
+	type step struct {
+		Step  string     `json:"step"`
+		At    *spanJSON  `json:"at,omitempty"`
+		Turns []turnJSON `json:"turns"`
+	}
+	out := struct {
+		Scenario string       `json:"scenario"`
+		Passed   bool         `json:"passed"`
+		Steps    []step       `json:"steps"`
+		Failure  *failureJSON `json:"failure,omitempty"`
+	}{s.Name, res.Failure == nil, []step{}, failureOf(d, res.Failure)}
+	for _, st := range steps {
+		j := step{Step: "start", Turns: []turnJSON{}}
+		if st.Step != nil {
+			at := spanOf(d, st.Step.Span())
+			j.Step, j.At = d.Text(st.Step.Span()), &at
+			switch st.Step.Verb {
+			case "shows", "lacks", "expect", "reports", "inside":
+				out.Steps = append(out.Steps, j)
+				continue
+			}
+		}
+		j.Turns = turnsJSON(st.Turns)
+		out.Steps = append(out.Steps, j)
+	}
+	return out
+}
