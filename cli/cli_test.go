@@ -100,13 +100,13 @@ func read(t *testing.T, path string) string {
 
 func TestDemo(t *testing.T) {
 	dir := t.TempDir()
-	r := lien(t, dir, "demo").want(t, 0, "nothing to mend", "4 of 4 scenarios passed", "kiln-room holds chosen", "lien demo --to kiln")
+	r := lien(t, dir, "demo").want(t, 0, "nothing to mend", "6 of 6 scenarios passed", "kiln-room holds chosen", "lien demo --to kiln")
 	if strings.Contains(r.out, "\x1b[") {
 		t.Error("the demo is coloured, though no terminal listens")
 	}
 	lien(t, dir, "demo", "--to", "kiln").want(t, 0, "wrote the kiln room to kiln")
 	lien(t, dir, "demo", "--to", "kiln").want(t, 2, "is there already")
-	lien(t, dir, "check", "kiln").want(t, 0, "5 components in 3 files: nothing to mend")
+	lien(t, dir, "check", "kiln").want(t, 0, "10 components in 3 files: nothing to mend")
 	lien(t, dir, "test", "kiln", "--only", "full").want(t, 0, "1 of 1 scenario passed")
 	lien(t, dir, "test", "kiln", "--only", "none").want(t, 2, "no scenario's name contains", "choosing a shelf")
 	lien(t, dir, "map", "kiln", "--of", "kiln-room.wares").want(t, 0, "kiln/room.lien:", "↓ wares <- waiting", "↑ ware-list reports act", "load()")
@@ -222,7 +222,7 @@ func TestTrace(t *testing.T) {
 	lien(t, dir, "demo", "--to", "kiln")
 	lien(t, dir, "trace", "kiln", "--only", "full").want(t, 0,
 		"press button \"Top shelf\"  kiln/stories.lien:", "  click on button",
-		"    ↑ kiln-room > shelf-button[\"top\"] reports pick(\"top\")", "      = kiln-room.chosen: null → \"top\"", "pieces refreshed", "passed, 7 turns")
+		"    ↑ kiln-room > shelf-button[\"top\"] reports pick(\"top\")", "      = kiln-room.chosen: null → \"top\"", "pieces refreshed", "passed, 9 turns")
 	lien(t, dir, "trace", "kiln", "--only", "nowhere").want(t, 2, "the scenarios are")
 	var traced struct {
 		Passed bool

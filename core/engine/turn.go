@@ -112,7 +112,7 @@ func (e *Engine) settleAll() {
 
 // busyTurn says whether the turn has anything left to do.
 func (e *Engine) busyTurn() bool {
-	if len(e.following)+len(e.queue)+len(e.arriving)+len(e.leaving)+len(e.toOpen) > 0 || e.leaves {
+	if len(e.following)+len(e.queue)+len(e.arriving)+len(e.leaving)+len(e.toOpen) > 0 || e.leaves || e.moved {
 		return true
 	}
 	for _, o := range e.openings {

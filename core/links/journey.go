@@ -121,13 +121,18 @@ func (g *Graph) trace(t *Trigger, hops []Hop, seen map[*Trigger]bool, out *[]*Pa
 
 // callers adds what calls an action, here or through a child it is handed to.
 func (g *Graph) callers(m *design.Member, hops []Hop, seen map[*Trigger]bool, out *[]*Path) {
-	found := false
+	found := m.Kind != design.Action
 	for _, c := range g.Calls[m] {
 		found = true
 		g.trace(c, hops, seen, out)
 	}
 	for _, l := range g.Feeds[m] {
 		found = true
+		if l.Tie {
+			for _, w := range g.Writes[l.To] {
+				g.trace(w.Trigger, append([]Hop{l.hop()}, hops...), seen, out)
+			}
+		}
 		g.callers(l.To, append([]Hop{l.hop()}, hops...), seen, out)
 	}
 	if !found {

@@ -317,6 +317,13 @@ func (b *builder) tie(l *design.Given) {
 	link := &Link{From: m, To: l.Member, User: b.c, At: l.Syntax.Span(), Text: text, Pure: isPure(l.Unit.Expr), Tie: true}
 	b.Feeds[m] = append(b.Feeds[m], link)
 	b.Fed[l.Member] = append(b.Fed[l.Member], link)
+	for _, s := range b.sources(l.Unit.Expr) {
+		if s != m { // what a derived value that is tied comes from
+			down := &Link{From: s, To: l.Member, User: b.c, At: l.Syntax.Span(), Text: text}
+			b.Feeds[s] = append(b.Feeds[s], down)
+			b.Fed[l.Member] = append(b.Fed[l.Member], down)
+		}
+	}
 }
 
 // isPure says whether an expression hands a member on as it is.
