@@ -95,6 +95,9 @@ func decodeJSON(data []byte, t types.Type) (value.Value, error) {
 			err = errors.New("there is more after the end of the value")
 		}
 	}
+	if err == io.EOF {
+		err = io.ErrUnexpectedEOF
+	}
 	if err != nil {
 		line := 1 + bytes.Count(data[:min(int(dec.InputOffset()), len(data))], []byte("\n"))
 		return nil, fmt.Errorf("line %d: %s", line, strings.TrimPrefix(err.Error(), "json: "))

@@ -97,6 +97,7 @@ func (v *viewResolver) noSlot(at source.Span, c *Component) {
 func (v *viewResolver) fill(u *Use, s *syntax.Fill, vs *viewScope) {
 	c, name := u.Component, s.Name.Text
 	if !v.hasSlot(c, name) {
+		v.view(c)
 		v.errorf("content-without-slot", s.Name.Span(), "%s has no slot %s", c.Name, name).
 			Instead("%s", types.DidYouMean(name, slotNames(c), "its slots are: "))
 	}

@@ -101,6 +101,18 @@ func (v *viewResolver) useLink(u *Use, s *syntax.Link, vs *viewScope) {
 	}
 }
 
+// tiedPlace is the place at the other end of a tie; it is reported if it is none.
+func (v *viewResolver) tiedPlace(sc *scope, s *syntax.Link) *Place {
+	b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc), tying: true}
+	before := len(v.d.Findings)
+	place := b.place(s.Value)
+	if place == nil && len(v.d.Findings) == before {
+		v.errorf("wrong-direction", s.Value.Span(), "this is worked out, so nothing can be written to it").
+			Instead("tie a cell, a path in one, or a derives with set; or link it one way: %s <- ...", s.Name.Text)
+	}
+	return place
+}
+
 // tie resolves name <-> place: both sides are one cell, of one type.
 func (v *viewResolver) tie(u *Use, m *Member, s *syntax.Link, vs *viewScope) {
 	if m.Kind == Takes {
@@ -110,8 +122,7 @@ func (v *viewResolver) tie(u *Use, m *Member, s *syntax.Link, vs *viewScope) {
 		return
 	}
 	sc := v.scope(vs)
-	b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc), tying: true}
-	place := b.place(s.Value)
+	place := v.tiedPlace(sc, s)
 	c := v.checker(sc)
 	read := c.Expr(s.Value, nil)
 	if place == nil {

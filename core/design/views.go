@@ -312,8 +312,7 @@ func (v *viewResolver) elementTie(e *Element, s *syntax.Link, vs *viewScope) {
 		return
 	}
 	sc := v.scope(vs)
-	b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc), tying: true}
-	place := b.place(s.Value)
+	place := v.tiedPlace(sc, s)
 	c := v.checker(sc)
 	read := c.Expr(s.Value, nil)
 	if place == nil {

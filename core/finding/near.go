@@ -3,7 +3,7 @@ package finding
 // Nearest is the name among names that someone who wrote word most likely
 // meant, or "" when none is near: at most a third of its letters may differ.
 func Nearest(word string, names []string) string {
-	best, bestAt := "", (len(word)+1)/3+1
+	best, bestAt := "", len(word)/3+1
 	for _, name := range names {
 		if d := distance(fold(word), fold(name)); d < bestAt && name != word || d == 0 && name != word {
 			best, bestAt = name, d
