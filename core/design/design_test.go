@@ -264,8 +264,8 @@ var mistakes = []mistake{
 	},
 	{
 		name: "a component that cannot be opened",
-		text: page("", `button "b" { click -> open two-part } // <<`),
-		rule: "not-in-scope", words: "there is no component two-part", remedy: "did you mean one-part?",
+		text: page("", `button "b" { click -> open one-prat } // <<`),
+		rule: "not-in-scope", words: "there is no component one-prat", remedy: "did you mean one-part?",
 	},
 	{
 		name: "an opened component without what it takes",

@@ -220,7 +220,9 @@ func wordText(w *syntax.Word) string {
 func (r *resolver) noComponent(name string, at source.Span) {
 	var names []string
 	for _, c := range r.d.Components {
-		names = append(names, c.Name)
+		if !c.IsContext {
+			names = append(names, c.Name)
+		}
 	}
 	r.errorf("not-in-scope", at, "there is no component %s", name).
 		Instead("%s", types.DidYouMean(name, names, "the components are: "))

@@ -38,6 +38,7 @@ type Engine struct {
 	stamp     uint64
 	epoch     uint64 // counts changes, for what is asked between them
 	stack     []value.Value
+	marked    []*node       // by writes of this turn, whether worked out again since or not
 	queue     []*node       // what the page shows and may have changed
 	following []*node       // what is followed and may have changed
 	leaving   []*Instance   // unmounted, with hooks to run

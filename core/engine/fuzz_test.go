@@ -7,6 +7,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/finding"
+	"lien/core/value"
 )
 
 // choices turns bytes into decisions; when they run out, all are 0.
@@ -167,10 +168,8 @@ func (g *generator) node(depth int, item bool) string {
 	return "button \"add\" { click -> add(" + g.number() + ") }"
 }
 
-// FuzzTurns runs random gestures on random designs. After each of them the
-// page must be what working everything out from scratch gives, nothing that
-// is gone may be held on to, and a turn that failed must have changed nothing.
-func FuzzTurns(f *testing.F) {
+// seeds adds choices for a number of different designs.
+func seeds(f *testing.F) {
 	for i := range 40 {
 		seed := make([]byte, 120)
 		x := uint32(i + 1)
@@ -180,6 +179,13 @@ func FuzzTurns(f *testing.F) {
 		}
 		f.Add(seed)
 	}
+}
+
+// FuzzTurns runs random gestures on random designs. After each of them the
+// page must be what working everything out from scratch gives, nothing that
+// is gone may be held on to, and a turn that failed must have changed nothing.
+func FuzzTurns(f *testing.F) {
+	seeds(f)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		if len(data) > 400 {
 			return
@@ -239,4 +245,117 @@ func gesture(e *Engine, c *choices) (string, error) {
 		return "type", e.Type(el, c.pick("", "x", "ab"))
 	}
 	return "press " + e.Name(el), e.Press(el)
+}
+
+// FuzzJudge runs the same events on the engine and on the judge, which works
+// everything out from scratch: both must show the same page, and fail in the
+// same turns.
+func FuzzJudge(f *testing.F) {
+	seeds(f)
+	f.Fuzz(func(t *testing.T, data []byte) {
+		if len(data) > 300 {
+			return
+		}
+		c := &choices{data}
+		text := generate(c)
+		d := design.Parse("fuzz.lien", text)
+		if d.Failed() {
+			t.Fatalf("%s\n%s", d.Findings[0].Message, text)
+		}
+		e := New(d)
+		if _, err := e.Mount(d.Starts[0]); err != nil {
+			return
+		}
+		var n *naive
+		if !survives(func() { n = newNaive(d) }) {
+			t.Fatalf("the judge cannot mount\n%s", text)
+		}
+		done := []string{text}
+		for range 10 {
+			what, ok := both(e, n, c)
+			done = append(done, what)
+			if !ok {
+				return
+			}
+			got, want := plainPage(e)+cellsOf(e), n.page()+n.cells()
+			if got != want {
+				t.Fatalf("%s\nthe engine shows\n%s\nthe judge\n%s", strings.Join(done, "\n"), got, want)
+			}
+		}
+	})
+}
+
+// cellsOf lists the cells of the root, which both must agree on even where no
+// view shows them.
+func cellsOf(e *Engine) string {
+	var out strings.Builder
+	for _, c := range e.Cells(e.root) {
+		if c.Kind == design.Holds {
+			fmt.Fprintf(&out, "%s = %s\n", c.Name, value.Show(c.Value))
+		}
+	}
+	return out.String()
+}
+
+func (n *naive) cells() string {
+	var out strings.Builder
+	for _, m := range n.root.comp.Members {
+		if m.Kind == design.Holds {
+			fmt.Fprintf(&out, "%s = %s\n", m.Label, value.Show(n.root.cells[m]))
+		}
+	}
+	return out.String()
+}
+
+// survives says whether the judge got through.
+func survives(run func()) (ok bool) {
+	defer func() {
+		if r := recover(); r != nil {
+			if _, is := r.(naiveFailure); !is {
+				panic(r)
+			}
+			ok = false
+		}
+	}()
+	run()
+	return true
+}
+
+// both raises one event on the engine and on the judge. It reports false where
+// the run ends: there is no control, or the judge takes too long.
+func both(e *Engine, n *naive, c *choices) (string, bool) {
+	var controls []*Element
+	e.Elements(func(el *Element) bool {
+		if el.Tag() == "button" || el.Tag() == "input" {
+			controls = append(controls, el)
+		}
+		return true
+	})
+	if len(controls) == 0 {
+		return "nothing", false
+	}
+	at := c.n(len(controls))
+	el := controls[at]
+	if el.disabled() {
+		return "disabled", true
+	}
+	name, text := "click", ""
+	var change func()
+	if el.Tag() == "input" {
+		name, text = "input", c.pick("", "x", "ab")
+		change = func() {
+			p := el.props
+			p.value, p.checked = text, !p.checked
+			e.userProps(el, p)
+			e.writeTies(el, "value", "checked")
+		}
+	}
+	err := e.dispatch(&event{name: name, target: el}, change)
+	ok, long := n.event(at, name, text)
+	what := fmt.Sprintf("%s %s %q", name, e.Name(el), text)
+	if !long && ok != (err == nil) {
+		what += fmt.Sprintf(": the engine says %v, the judge %v", err, ok)
+		panic(what)
+	}
+	return what, !long
 }

@@ -132,6 +132,7 @@ func (e *Engine) mark(n *node, s state) {
 	if was != clean {
 		return
 	}
+	e.marked = append(e.marked, n)
 	if n.follows {
 		e.following = append(e.following, n)
 	} else if n.part != nil {

@@ -89,7 +89,7 @@ func (e *Engine) end() {
 		}
 		e.undo[i] = undo{}
 	}
-	e.undo = e.undo[:0]
+	e.undo, e.marked = e.undo[:0], e.marked[:0]
 }
 
 // settleAll runs what follows changed values and brings the page up to date,
@@ -173,10 +173,10 @@ func (n *node) anchor() place {
 
 // rollback takes the changes of the turn back, the last one first.
 func (e *Engine) rollback() {
+	again := append(slices.Clone(e.marked), e.busy...)
 	e.abandon()
 	e.following, e.leaving, e.arriving, e.calls, e.toOpen, e.leaves = nil, nil, nil, nil, nil, false
 	e.queue, e.stale, e.touched, e.event, e.acting = e.queue[:0], e.stale[:0], e.touched[:0], nil, nil
-	var again []*node
 	for i := len(e.undo) - 1; i >= 0; i-- {
 		u := &e.undo[i]
 		switch u.kind {
@@ -268,7 +268,7 @@ func (e *Engine) restore(nodes []*node) {
 	}
 	e.refreshAll()
 	e.following = nil // they have run for these values
-	e.undo = e.undo[:0]
+	e.undo, e.marked = e.undo[:0], e.marked[:0]
 }
 
 // emit reports an event to the place where the component is used; a root
