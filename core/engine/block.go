@@ -86,6 +86,9 @@ func (b *Block) ending(e *Engine) bool {
 			e.update(&h.cond)
 			ended = b.t != h.t.shown(h.cond.val)
 		case *eachPart:
+			if h.list.state != clean && !h.list.busy {
+				h.tell(e)
+			}
 			ended = b.absent
 		case *opening:
 			ended = h.closed || h.opener.ending(e)
@@ -148,7 +151,6 @@ func (e *Engine) effect(n *node, c *code, b *Block, p part) {
 	b.add(n)
 	n.state = dirty
 	e.compute(n)
-	e.record.refreshed++
 	e.pieces++
 }
 

@@ -40,13 +40,18 @@ func (e *Engine) reconcileStale() {
 		p := e.stale[0]
 		e.stale = e.stale[1:]
 		if !p.block.ending(e) {
-			e.untracked(func() {
-				e.update(&p.list)
-				p.reconcile(e)
-			})
+			p.tell(e)
 		}
 	}
 	e.stale = e.stale[:0]
+}
+
+// tell brings the list up to date, and tells the items what they are in it.
+func (p *eachPart) tell(e *Engine) {
+	e.untracked(func() {
+		e.update(&p.list)
+		p.reconcile(e)
+	})
 }
 
 // reconcile tells the items what they are in the current list. Where only

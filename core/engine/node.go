@@ -183,6 +183,9 @@ func (e *Engine) compute(n *node) bool {
 		e.undo = append(e.undo, undo{kind: undoComputed, node: n, val: was})
 	}
 	n.val = v
+	if n.part != nil && !n.follows {
+		e.record.refreshed++
+	}
 	for _, s := range n.subs {
 		if s.to.state == maybe {
 			s.to.state = dirty

@@ -158,9 +158,7 @@ func (e *Engine) refreshAll() {
 			if n.block.gone {
 				continue
 			}
-			if e.update(n) {
-				e.record.refreshed++
-			}
+			e.update(n)
 			n.part.refresh(e)
 		}
 	}

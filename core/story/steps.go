@@ -114,6 +114,11 @@ func (r *runner) key(s *design.Step) error {
 }
 
 func (r *runner) tick(s *design.Step, el *engine.Element) error {
+	switch el.Role() {
+	case "checkbox", "radio", "switch", "menuitemcheckbox", "menuitemradio", "option", "treeitem":
+	default:
+		return failf("press it", "%s cannot be ticked", describe(s.Target))
+	}
 	checked := slices.Contains(r.e.States(el), "checked")
 	if checked == (s.Verb == "tick") {
 		return failf("leave this step out", "%s is %s already", describe(s.Target), map[bool]string{true: "ticked", false: "not ticked"}[checked])

@@ -1,0 +1,172 @@
+package links
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"lien/core/design"
+)
+
+// studio has every kind of link once.
+const studio = `
+type Ware = { id: string, full: boolean }
+context rack {
+  shares chosen: string? = null
+  action pick(id: string) { chosen = id }
+}
+channel news(text: string)
+component leaf-button {
+  takes label: string
+  takes act: (id: string) => void
+  emits press(id: string)
+  uses rack
+  view {
+    button ` + "`${label}`" + ` { .on <- rack.chosen == label; click -> emit press(label) }
+    button "act" { click -> { act(label); rack.pick(label) } }
+  }
+}
+component mid-part {
+  takes name: string
+  takes act: (id: string) => void
+  shares text: string = ""
+  emits press(id: string)
+  view {
+    leaf-button { label <- name; act <- act; press -> forward }
+    input { value <-> text }
+  }
+}
+component studio-page {
+  holds name: string = "a"
+  holds presses: number = 0
+  holds draft: string = ""
+  holds wares: Ware[] = []
+  holds ticks: number = 0
+  holds said: string = ""
+  holds aside last: string = ""
+  supplies rack as own
+  derives shout = draft.toUpperCase() set v { draft = v }
+  timer tick every 1000 { ticks += 1 }
+  on mount { start tick }
+  follows name { last = name }
+  hears news(text) { said = text }
+  action act(id: string) { name = id }
+  view {
+    mid-part { name <- name; act <- act; text <-> shout; press(id) -> { presses += 1; send news(id) } }
+    p ` + "`${presses} ${ticks} ${said} ${own.chosen ?? \"none\"} ${last}`" + `
+    each w in wares by w.id { input { type <- "checkbox"; checked <-> w.full } }
+  }
+}
+start studio-page
+`
+
+func graph(t *testing.T) (*design.Design, *Graph) {
+	t.Helper()
+	d := design.Parse("studio.lien", studio)
+	for _, f := range d.Findings {
+		if d.Failed() {
+			t.Fatalf("%s: %s", d.Set.Position(f.Span.Start), f.Message)
+		}
+	}
+	return d, Of(d)
+}
+
+// told writes paths as lines: where they end, and the hops to there.
+func told(paths []*Path) string {
+	var lines []string
+	for _, p := range paths {
+		line := p.Component.Name + ": " + p.What
+		for _, h := range p.Hops {
+			line += " | " + h.Kind + " " + h.Text
+		}
+		lines = append(lines, line)
+	}
+	return strings.Join(lines, "\n")
+}
+
+func TestJourneys(t *testing.T) {
+	d, g := graph(t)
+	for _, c := range []struct{ component, cell, shown, changed string }{
+		{
+			"studio-page", "name",
+			"leaf-button: .on of button | down name <- name | down label <- name\n" +
+				"leaf-button: text of button | down name <- name | down label <- name",
+			"leaf-button: click on button | down act <- act | down act <- act | call act()",
+		},
+		{
+			"studio-page", "presses",
+			"studio-page: text of p",
+			"leaf-button: click on button | up reports press | up reports press",
+		},
+		{
+			"studio-page", "draft",
+			"mid-part: value of input | down text <-> shout",
+			"mid-part: input to input | tie text <-> shout | call shout()",
+		},
+		{
+			"studio-page", "wares",
+			"studio-page: each\nstudio-page: checked of input",
+			"studio-page: input to input",
+		},
+		{
+			"studio-page", "ticks",
+			"studio-page: text of p",
+			"studio-page: timer tick",
+		},
+		{
+			"studio-page", "said",
+			"studio-page: text of p",
+			"studio-page: hears news",
+		},
+		{
+			"studio-page", "last",
+			"studio-page: text of p",
+			"studio-page: follows name",
+		},
+		{
+			"rack", "chosen",
+			"leaf-button: .on of button | context uses rack\nstudio-page: text of p | context uses rack",
+			"leaf-button: click on button | call pick()",
+		},
+	} {
+		j := g.Journey(d.Component(c.component).Member(c.cell))
+		if got := told(j.Shown); got != c.shown {
+			t.Errorf("%s.%s is shown:\n%s\nwant\n%s", c.component, c.cell, got, c.shown)
+		}
+		if got := told(j.Changed); got != c.changed {
+			t.Errorf("%s.%s is changed:\n%s\nwant\n%s", c.component, c.cell, got, c.changed)
+		}
+	}
+}
+
+func TestCells(t *testing.T) {
+	_, g := graph(t)
+	var names []string
+	for _, m := range g.Cells() {
+		names = append(names, m.Owner.Name+"."+m.Label)
+	}
+	want := "rack.chosen mid-part.text studio-page.name studio-page.presses studio-page.draft studio-page.wares " +
+		"studio-page.ticks studio-page.said studio-page.last"
+	if got := strings.Join(names, " "); got != want {
+		t.Errorf("the cells are %s", got)
+	}
+}
+
+func TestUsesAndHandlers(t *testing.T) {
+	d, g := graph(t)
+	leaf, mid := d.Component("leaf-button"), d.Component("mid-part")
+	if uses := g.Uses[leaf]; len(uses) != 1 || uses[0].User != mid {
+		t.Errorf("leaf-button is used %d times", len(uses))
+	}
+	press := leaf.Member("press")
+	if len(g.Emits[press]) != 1 || len(g.Hears[press]) != 1 || g.Hears[press][0].User != mid {
+		t.Errorf("press: %d emits, %d handlers", len(g.Emits[press]), len(g.Hears[press]))
+	}
+	var fed []string
+	for _, l := range g.Fed[leaf.Member("label")] {
+		fed = append(fed, fmt.Sprint(l.From.Owner.Name, ".", l.From.Label, " ", l.Pure))
+	}
+	if strings.Join(fed, ", ") != "mid-part.name true" {
+		t.Errorf("label is fed by %v", fed)
+	}
+}
