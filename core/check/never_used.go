@@ -12,7 +12,7 @@ var neverUsed = rule{"never-used", finding.Warning, func(p *pass, report func(so
 	asked := p.askedFor()
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
-			if m.Kind == design.Emits || m.Kind >= design.Supplied || m.Offered || p.isRead(m) || asked[m] {
+			if m.Kind == design.Emits || m.Kind >= design.Supplied || m.Offered || m.Implied || m.Field || p.isRead(m) || asked[m] {
 				continue
 			}
 			report(m.At, "%s of %s is never used", m.Label, c.Name).Instead("remove it%s", andLinks(m))

@@ -147,6 +147,8 @@ type Member struct {
 	Call    bool           // a derived function
 	Every   bool           // a timer that repeats; its delay is Init
 	Offered bool           // the parent may read or call it on a named instance
+	Field   bool           // a form control: shares ... field
+	Implied bool           // it is in no text: what every form control takes
 	Context *Component     // that is supplied or used
 	Hears   []*Handler     // of what a used context emits
 	Kinds   []*Component   // that are gathered

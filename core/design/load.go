@@ -43,7 +43,7 @@ func Parse(name, text string) *Design {
 func newResolver(fsys fs.FS, show func(string) string) *resolver {
 	return &resolver{
 		d: &Design{Set: source.NewSet()}, fsys: fsys, show: show, seen: map[string]bool{},
-		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{}, contexts: map[string]*Component{}, channels: map[string]*Channel{}, services: map[string]*Service{},
+		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{}, contexts: map[string]*Component{}, channels: map[string]*Channel{}, forms: map[*syntax.Element]*formOwner{}, services: map[string]*Service{},
 	}
 }
 
@@ -59,6 +59,7 @@ type resolver struct {
 	contexts   map[string]*Component
 	channels   map[string]*Channel
 	services   map[string]*Service
+	forms      map[*syntax.Element]*formOwner
 }
 
 // list names the .lien files of a design, sorted.

@@ -13,6 +13,7 @@ func (r *resolver) members(c *Component) {
 		r.member(c, m)
 	}
 	r.offers(c)
+	r.fieldMembers(c)
 	r.namedIn(c)
 	for _, m := range c.Members {
 		if m.HasValue() {
@@ -26,10 +27,11 @@ func (r *resolver) member(c *Component, m syntax.Member) {
 	switch s := m.(type) {
 	case *syntax.Cell:
 		kind := map[string]Kind{"takes": Takes, "holds": Holds, "shares": Shares}[s.Kind]
-		if s.Field {
-			r.notYet(s.Name.Span(), "form controls")
+		if o := c.Field(); s.Field && o != nil {
+			r.errorf("declared-twice", s.Name.Span(), "%s is one form control, so it has one field", c.Name).
+				See(o.At.Start, "the other field").Instead("remove field from one of them")
 		}
-		r.addMember(c, s.Name, m, &Member{Kind: kind, Aside: s.Aside, Copy: s.From != nil})
+		r.addMember(c, s.Name, m, &Member{Kind: kind, Aside: s.Aside, Copy: s.From != nil, Field: s.Field})
 	case *syntax.ConstDecl:
 		r.addMember(c, s.Name, m, &Member{Kind: ConstMember})
 	case *syntax.Derives:

@@ -42,6 +42,9 @@ func (r *resolver) eachNamed(items []syntax.Item, maybe bool, visit func(e *synt
 // handleType is the type of a named element or component.
 func (r *resolver) handleType(e *syntax.Element, maybe bool) types.Type {
 	t := types.Type(types.Instance{Of: elementOwner(e.Name.Text)})
+	if e.Name.Text == "form" {
+		t = types.Instance{Of: r.form(e)}
+	}
 	if c := r.components[e.Name.Text]; c != nil {
 		t = types.Instance{Of: c}
 	}

@@ -21,6 +21,7 @@ type (
 		Handlers []*Handler
 		Children []Node
 		Named    types.Symbol // the member or local that names it, or nil
+		Values   types.Type   // of a form: the record that it collects
 		Syntax   *syntax.Element
 	}
 	// Attr is name <- expr on an element.

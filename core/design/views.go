@@ -209,6 +209,9 @@ func (v *viewResolver) element(at syntax.At, s *syntax.Element, vs *viewScope) N
 			Instead("%s", types.DidYouMean(name, append(html.Elements(), v.componentNames()...), "for a component, write a name with a hyphen; some elements are: "))
 	}
 	e := &Element{At: at, Tag: name, Syntax: s, Named: v.handle(s, vs)}
+	if name == "form" {
+		e.Values = v.form(s).parts["values"].Typ
+	}
 	for _, c := range s.Classes {
 		e.Classes = append(e.Classes, c.Text)
 	}
@@ -385,12 +388,20 @@ func (v *viewResolver) elementEvent(e *Element, s *syntax.Event, vs *viewScope) 
 	}
 	h := &Handler{Name: name, Syntax: s}
 	sc := v.scope(vs)
+	var carried []types.Param
+	if e.Tag == "form" && name == "submit" {
+		carried = []types.Param{{Name: "values", Type: e.Values}}
+	}
 	switch do := s.Do.(type) {
 	case *syntax.Pass:
-		h.Body = v.pass(sc, do, nil)
+		h.Body = v.pass(sc, do, carried)
 	case *syntax.Forward:
-		h.Body = v.forward(sc, s.Name.Text, do, nil)
+		h.Body = v.forward(sc, s.Name.Text, do, carried)
 	default:
+		if carried != nil {
+			h.Body = v.body(sc, s.Params, carried, s.Do)
+			break
+		}
 		b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc)}
 		h.Body = b.runEvent(s)
 	}

@@ -45,9 +45,11 @@ type Instance struct {
 	nodes    []*node     // of a context, which has no block
 	body     *Block
 	gone     bool
-	depth    int      // how many components it is nested in
-	clocks   *node    // counts changes of its timers, once somebody asks whether one runs
-	open     *opening // it is open above the page, or nil
+	depth    int         // how many components it is nested in
+	clocks   *node       // counts changes of its timers, once somebody asks whether one runs
+	first    value.Value // of a form control: the value it began with
+	touched  bool        // of a form control
+	open     *opening    // it is open above the page, or nil
 }
 
 // Kind is value.InstanceKind.
@@ -297,6 +299,9 @@ func (e *Engine) instance(c *component, use *usage, given func(slot int, n *node
 		default:
 			e.untracked(func() { n.val = e.run(c.inits[slot], i, nil) })
 		}
+	}
+	if f := c.field; f != nil {
+		e.untracked(func() { i.first = e.read(&i.values[f.Slot]) })
 	}
 	e.born(i)
 	return i

@@ -31,6 +31,7 @@ type component struct {
 	hears    map[*design.Member]*body     // of what its contexts emit
 	hearings map[*design.Channel]*body
 	supply   []*supplyCode
+	field    *design.Member   // that makes it a form control, or nil
 	slots    []*design.Member // by slot: the member
 	hooks    []hookCode
 	follows  []followCode
@@ -78,6 +79,7 @@ func compile(d *design.Design) *program {
 }
 
 func (p *program) component(c *component) {
+	c.field = c.def.Field()
 	for _, m := range c.def.Members {
 		if m.Call {
 			c.funcs[m] = &function{params: len(m.Args)}
@@ -442,6 +444,9 @@ func (p *program) dot(x *types.Dot) eval {
 }
 
 func (p *program) selected(x *types.Select) eval {
+	if m, ok := x.Member.(*design.FormPart); ok {
+		return p.formPart(p.expr(x.X), m, design.FormValues(x.X.Type()), x.Optional, x.Span())
+	}
 	if m, ok := x.Member.(*design.ElementMethod); ok {
 		return p.elementMethod(p.expr(x.X), m, x.Optional, x.Span())
 	}

@@ -11,12 +11,14 @@ import (
 
 // Element is a rendered element.
 type Element struct {
-	t      *elementTemplate
-	block  *Block
-	parent *Element // the element around it, through component boundaries
-	attrs  []node   // as in the template
-	parts  []part
-	props  props
+	t       *elementTemplate
+	block   *Block
+	parent  *Element // the element around it, through component boundaries
+	attrs   []node   // as in the template
+	parts   []part
+	props   props
+	first   props // at its mounting
+	changed *node // of a form whose values are read: changes with its fields
 }
 
 // props are the live properties that a user can change.
@@ -26,6 +28,7 @@ type props struct {
 	indeterminate bool
 	open          bool
 	edited        bool // typed into since it got the focus
+	touched       bool // changed by its user, or left
 }
 
 func (t *elementTemplate) mount(e *Engine, b *Block, parent *Element) part {
@@ -38,6 +41,7 @@ func (t *elementTemplate) mount(e *Engine, b *Block, parent *Element) part {
 	}
 	el.parts = mountAll(e, t.children, b, el)
 	el.firstProps()
+	el.first = el.props
 	e.name(t.named, b, el)
 	if t.handlers["outside"] != nil {
 		e.outside = append(e.outside, el)
@@ -123,6 +127,9 @@ func (e *Engine) setProps(el *Element, p props) {
 	}
 	e.undo = append(e.undo, undo{kind: undoProps, el: el, props: el.props})
 	el.props = p
+	if len(e.forms) > 0 {
+		e.formChanged(el.form())
+	}
 }
 
 // resetProps sets linked properties again that the user changed and the

@@ -50,6 +50,7 @@ type Engine struct {
 	openings  []*opening    // what is open above the page, the topmost last
 	toOpen    []*opening    // opened in this turn
 	opened    int           // how many were opened so far
+	forms     []*Element    // whose values are read
 	leaves    bool          // something left in this turn
 	asks      []*asked      // what waits for an answer, the oldest first
 	timers    []*timer      // that run, in the order in which they were started

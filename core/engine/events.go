@@ -98,6 +98,9 @@ func (e *Engine) handle(ev *event, el *Element) {
 		var args []value.Value
 		if b.params > 0 {
 			args = []value.Value{ev.value(el)}
+			if ev.name == "submit" && el.Tag() == "form" {
+				args[0] = e.collect(el, el.t.def.Values, false)
+			}
 		}
 		e.do(b, el.block.inst, el.block, args)
 	}

@@ -95,6 +95,7 @@ func (e *Engine) moveFocus(to *Element) error {
 	}
 	if from != nil && !from.block.gone {
 		e.setFocus(nil)
+		e.touch(from)
 		if err := e.sequence(func() error { return e.on(from, "blur") }, func() error { return e.on(from, "focusout") }); err != nil {
 			return err
 		}
@@ -114,6 +115,7 @@ func (e *Engine) leaveField(el *Element) error {
 	p := el.props
 	p.edited = false
 	e.setProps(el, p)
+	e.touch(el)
 	return e.on(el, "change")
 }
 
@@ -176,6 +178,7 @@ func (e *Engine) clickCheckable(el *Element, ev *event, before props) error {
 	// The three events are one act of the user: only after the last of them is
 	// a flip that the design did not take over set back.
 	e.touched = append(e.touched, el)
+	e.touch(el)
 	if change := (&event{name: "change", target: el}); change.heard() {
 		return e.dispatch(change, nil)
 	}
@@ -211,6 +214,12 @@ func (el *Element) form() *Element {
 // activate does what a click on an element, or in one, sets off.
 func (e *Engine) activate(el *Element) error {
 	for p := el; p != nil; p = p.parent {
+		if form := p.submits(); form != nil {
+			return e.submit(form)
+		}
+		if form := p.form(); form != nil && p.attr("type") == "reset" {
+			return e.reset(form)
+		}
 		switch p.Tag() {
 		case "button", "a", "input", "select", "textarea":
 			return nil
@@ -392,7 +401,10 @@ func (e *Engine) keyDoes(el *Element, ev *event) error {
 	case ev.key == " " && el.Tag() == "input" && (kind == "checkbox" || kind == "radio"):
 		return e.click(el)
 	case ev.key == "Enter" && el.Tag() == "input":
-		return e.leaveField(el)
+		if err := e.leaveField(el); err != nil || el.block.gone {
+			return err
+		}
+		return e.implicitly(el)
 	}
 	return nil
 }

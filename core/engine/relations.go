@@ -194,6 +194,8 @@ func (e *Engine) callElement(c elementCall) error {
 		if e.focus == c.el {
 			return e.moveFocus(nil)
 		}
+	case "reset":
+		return e.reset(c.el)
 	case "click":
 		return e.click(c.el)
 	case "show", "showModal", "close":
@@ -265,6 +267,7 @@ func (e *Engine) regather() {
 		return
 	}
 	e.moved = false
+	e.formsMoved()
 	for _, c := range e.program.gatherers {
 		for _, i := range e.all(c) {
 			for slot, m := range c.slots {

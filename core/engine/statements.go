@@ -270,6 +270,9 @@ func (p *program) root(s types.Symbol) root {
 // writeShared writes a shared member: the place it is tied to, or its own
 // cell. What reaches a user that is gone is dropped.
 func (e *Engine) writeShared(i *Instance, slot int, v value.Value) {
+	if f := i.comp.field; f != nil && f.Slot == slot && e.event != nil {
+		e.touchControl(i)
+	}
 	if i.use == nil || i.use.t.links[slot] == nil {
 		e.write(&i.values[slot], v)
 		return

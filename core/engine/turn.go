@@ -53,6 +53,7 @@ const (
 	undoAsks
 	undoOpenings
 	undoClosed
+	undoTouched
 )
 
 // turn runs a stimulus to the end: handlers, refresh, properties. If it
@@ -215,6 +216,8 @@ func (e *Engine) rollback() {
 			e.asks = u.asks
 		case undoOpenings:
 			e.openings = u.openings
+		case undoTouched:
+			u.inst.touched = false
 		case undoClosed:
 			u.part.(*opening).closed = u.flag
 		case undoUser:
