@@ -174,6 +174,9 @@ func (m *Member) Type() types.Type {
 // IsCell says whether the member holds state.
 func (m *Member) IsCell() bool { return m.Kind == Holds || m.Kind == Shares }
 
+// Own says whether only its component's own assignments change the cell.
+func (m *Member) Own() bool { return m.Kind == Holds }
+
 // Writable says whether the member's own component may assign to it.
 func (m *Member) Writable() bool { return m.IsCell() || m.Kind == Derives && hasSet(m) }
 

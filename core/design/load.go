@@ -236,12 +236,6 @@ func (r *resolver) declare(decl syntax.Decl) {
 	}
 }
 
-// notYet reports what this version can read but not run.
-func (r *resolver) notYet(at source.Span, what string) {
-	r.errorf("not-yet", at, "this version of Lien reads %s, but cannot run them yet", what).
-		Instead("leave this part out for now")
-}
-
 func (r *resolver) twice(name *syntax.Word, what string, other source.Pos) {
 	r.errorf("declared-twice", name.Span(), "there are two %ss named %s", what, name.Text).
 		See(other, "the other %s", name.Text).Instead("give one of them another name")

@@ -62,9 +62,6 @@ func (r *resolver) member(c *Component, m syntax.Member) {
 				return
 			}
 		}
-	default:
-		at := m.Span()
-		r.notYet(source.Span{Start: at.Start, End: min(at.End, at.Start+12)}, "this kind of member")
 	}
 }
 

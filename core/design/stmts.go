@@ -104,8 +104,6 @@ func (b *bodyChecker) stmt(s syntax.Stmt) []Stmt {
 		return []Stmt{l}
 	case *syntax.Pass, *syntax.Forward:
 		b.errorf("wrong-type", at.Span(), "this stands only right after ->").Instead("call it: name(...)")
-	default:
-		b.notYet(at.Span(), "this statement")
 	}
 	return nil
 }

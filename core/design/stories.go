@@ -171,7 +171,7 @@ func (r *resolver) step(s *syntax.Step, start **Start) *Step {
 	case "reports":
 		r.reports(out, *start)
 	case "call":
-		r.notYet(s.Span(), "offered methods")
+		r.outsideCall(out, *start)
 	case "reply", "fail":
 		out.Operation = r.findOperation(s.Service, s.Name)
 		if o := out.Operation; o != nil && s.Verb == "fail" && len(o.Fails) == 0 {
@@ -183,6 +183,31 @@ func (r *resolver) step(s *syntax.Step, start **Start) *Step {
 		r.target(s.Target)
 	}
 	return out
+}
+
+// outsideCall resolves a call of a method that the root offers.
+func (r *resolver) outsideCall(out *Step, start *Start) {
+	if start == nil {
+		return
+	}
+	root := start.Root
+	if out.Service.Text != root.Name {
+		r.errorf("not-in-scope", out.Service.Span(), "the page calls from outside reach the root, which is %s", root.Name).
+			Instead("write call %s.%s()", root.Name, out.Name.Text)
+		return
+	}
+	m := root.Member(out.Name.Text)
+	if m == nil || m.Kind != Action || !m.Offered {
+		r.errorf("not-in-scope", out.Name.Span(), "%s offers no method %s", root.Name, out.Name.Text).
+			Instead("%s", types.DidYouMean(out.Name.Text, root.Reachable(), "it offers: "))
+		return
+	}
+	m.Type()
+	out.Event = m
+	c := r.checker(&scope{r: r, law: true})
+	for _, a := range c.Args(out.Step.Args, out.Span(), m.Sig, m.Label) {
+		out.Args = append(out.Args, &Unit{a, c.Locals})
+	}
 }
 
 func (r *resolver) stepValue(e syntax.Expr, want types.Type, what string) *Unit {

@@ -240,6 +240,11 @@ func (e *Engine) fire(t *timer) error {
 	})
 }
 
+// Call calls a method that the root offers.
+func (e *Engine) Call(m *design.Member, args []value.Value) error {
+	return e.stimulate("call "+m.Label, nil, func() { e.do(e.root.comp.bodies[m], e.root, nil, args) })
+}
+
 // clock compiles start t(...) and stop t(...).
 func (p *program) clock(s *design.Clock) exec {
 	args, m, at := p.exprs(s.Args), s.Timer, s.Span()

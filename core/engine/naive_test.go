@@ -23,6 +23,8 @@ type naive struct {
 	insts map[string]*naiveInst  // by path
 	kept  map[string]value.Value // what links and items were at the last refresh
 	steps int
+
+	disagrees bool // the engine failed a turn that the judge did not, or the reverse
 }
 
 // naiveInst is an instance: where it stands, and its cells.

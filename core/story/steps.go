@@ -36,6 +36,8 @@ func (r *runner) simple(s *design.Step) error {
 		return r.expect(s)
 	case "reports":
 		return r.reports(s)
+	case "call":
+		return r.call(s)
 	case "reply", "fail":
 		return r.answer(s)
 	case "wait":
@@ -185,6 +187,19 @@ func (r *runner) wait(s *design.Step) error {
 		return err
 	}
 	return r.e.Wait(ms)
+}
+
+// call calls what the root offers, from outside.
+func (r *runner) call(s *design.Step) error {
+	var args []value.Value
+	for _, u := range s.Args {
+		v, err := r.eval(u)
+		if err != nil {
+			return err
+		}
+		args = append(args, v)
+	}
+	return r.e.Call(s.Event, args)
 }
 
 // answer lets the oldest waiting question be answered, or fail.

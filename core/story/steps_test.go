@@ -26,6 +26,7 @@ component row-part {
 }
 component step-page {
   emits left(why: string, n: number)
+  offers say(what: string) { text = what }
   holds text: string = ""
   holds on: boolean = false
   holds glaze: Glaze = "ash"
@@ -96,6 +97,7 @@ func TestStepsPass(t *testing.T) {
 		"lacks \"inner\"\npress button \"More\"\nshows \"inner\"\nshows expanded button \"More\"",
 		"lacks button \"Hidden\"",
 		"expect the(step-page).rows.length == 3 && all(row-part).length == 3",
+		"call step-page.say(\"hi\" + \"!\")\nshows textbox \"Name\" holding \"hi!\"",
 		"wait 100\nexpect the(step-page).heat == 20",
 	} {
 		res := tell(t, steps)

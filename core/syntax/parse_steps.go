@@ -52,8 +52,14 @@ func (p *parser) stepRest(s *Step) {
 		p.expectWord("to", "before the value")
 		s.Value = p.expr()
 	case "blur":
-	case "wait", "expect", "call":
+	case "wait", "expect":
 		s.Value = p.expr()
+	case "call":
+		s.Service = p.tag("the root component's name")
+		p.expect(Dot, "between the component and what it offers")
+		s.Name = p.ident("the name of what it offers")
+		s.Call = true
+		s.Args = p.optionalArgs()
 	case "reply", "fail":
 		s.Service = p.tag("a service's name")
 		p.expect(Dot, "between the service and what was asked")

@@ -557,9 +557,9 @@ type Step struct {
 	Target  *Target // what is acted on or looked at
 	Outside bool    // press outside ...
 	Value   Expr    // set ... to; wait; expect; call
-	Service *Word   // reply, fail: the service
-	Name    *Word   // reply, fail: the operation; reports: the event
-	Call    bool    // reports ...(args)
+	Service *Word   // reply, fail: the service; call: the root component
+	Name    *Word   // reply, fail: the operation; reports: the event; call: the method
+	Call    bool    // reports ...(args), call
 	Args    []Expr
 	Steps   []*Step // inside
 }

@@ -11,6 +11,7 @@ import (
 type Facts struct {
 	up   *Facts
 	root Symbol // nil: forget everything that can change
+	kept bool   // with root nil: cells of the component itself stay known
 	path string
 	typ  Type // nil: forget what is known of the path and what lies below
 }
@@ -41,7 +42,7 @@ func (f *Facts) lookup(p path) Type {
 	for ; f != nil; f = f.up {
 		switch {
 		case f.root == nil:
-			if !p.root.Stable() {
+			if !p.root.Stable() && !(f.kept && isOwnCell(p.root)) {
 				return nil
 			}
 		case f.root != p.root:
@@ -61,7 +62,7 @@ func below(path, top string) bool {
 	return len(path) >= len(top) && path[:len(top)] == top && (len(path) == len(top) || path[len(top)] == '.')
 }
 
-func (f *Facts) know(p path, t Type) *Facts { return &Facts{f, p.root, p.rest, t} }
+func (f *Facts) know(p path, t Type) *Facts { return &Facts{up: f, root: p.root, path: p.rest, typ: t} }
 
 // Forget drops what is known of everything that a call may change.
 func (f *Facts) Forget() *Facts {
@@ -78,11 +79,18 @@ func (f *Facts) Written(target Expr, t Type) *Facts {
 	if !ok {
 		return f.Forget()
 	}
-	f = &Facts{up: f, root: p.root, path: p.rest}
+	// what is derived or handed down may come from what is written
+	f = &Facts{up: &Facts{up: f, kept: true}, root: p.root, path: p.rest}
 	if Nullable(target.Type()) || isUnion(target.Type()) {
 		return f.know(p, t)
 	}
 	return f
+}
+
+// isOwnCell says whether only a write to the symbol itself changes it.
+func isOwnCell(s Symbol) bool {
+	c, ok := s.(interface{ Own() bool })
+	return ok && c.Own()
 }
 
 func isUnion(t Type) bool {
