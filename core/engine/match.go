@@ -61,6 +61,21 @@ func (e *Engine) rematch(n *node, was, is value.Value) {
 	}
 }
 
+// recheckMatches sets the matches right after the cell was set back, those too
+// that were made since, and adds the ones that change.
+func (n *node) recheckMatches(changed []*node) []*node {
+	if n.matches == nil {
+		return changed
+	}
+	for v, m := range n.matches.nodes {
+		if is := value.Value(value.Bool(n.val == v)); m.val != is {
+			m.val = is
+			changed = append(changed, m)
+		}
+	}
+	return changed
+}
+
 // plainKey says whether a value equals another only if Go says so.
 func plainKey(v value.Value) bool {
 	k := v.Kind()

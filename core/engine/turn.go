@@ -182,6 +182,7 @@ func (e *Engine) rollback() {
 		case undoCell, undoComputed:
 			u.node.val, u.node.busy = u.val, false
 			again = append(again, u.node)
+			again = u.node.recheckMatches(again)
 		case undoMounted:
 			u.block.gone = true
 			e.pieces -= u.block.pieces()
