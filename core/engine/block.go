@@ -132,6 +132,7 @@ func (e *Engine) mountBlock(t *blockTemplate, inst *Instance, up *Block, host pa
 		prepare(b)
 	}
 	e.undo = append(e.undo, undo{kind: undoMounted, block: b})
+	e.moved = true
 	b.parts = mountAll(e, t.parts, b, parent)
 	return b
 }

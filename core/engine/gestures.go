@@ -17,6 +17,10 @@ func (e *Engine) Turns() []*Record {
 
 // Press presses an element: mousedown, focus, mouseup, click.
 func (e *Engine) Press(el *Element) error {
+	return e.flushed(e.pressOn(el))
+}
+
+func (e *Engine) pressOn(el *Element) error {
 	return e.sequence(
 		func() error { return e.pressOutside(el) },
 		func() error { return e.dispatch(&event{name: "mousedown", target: el}, nil) },
@@ -24,6 +28,15 @@ func (e *Engine) Press(el *Element) error {
 		func() error { return e.on(el, "mouseup") },
 		func() error { return e.click(el) },
 	)
+}
+
+// flushed ends a gesture: what changed between its turns, such as which fields
+// were touched, is shown.
+func (e *Engine) flushed(err error) error {
+	if err != nil || len(e.queue) == 0 {
+		return err
+	}
+	return e.stimulate("the fields of a form changed", nil, func() {})
 }
 
 // sequence runs steps until one fails.
@@ -46,6 +59,10 @@ func (e *Engine) on(el *Element, name string) error {
 
 // PressOutside presses the page beside an element.
 func (e *Engine) PressOutside(el *Element) error {
+	return e.flushed(e.pressBeside(el))
+}
+
+func (e *Engine) pressBeside(el *Element) error {
 	if o := el.layer(); o != nil && o == e.modal() {
 		return e.dismiss()
 	}
@@ -274,6 +291,10 @@ func (el *Element) labelable() bool {
 
 // Type replaces the text of a field, character by character.
 func (e *Engine) Type(el *Element, text string) error {
+	return e.flushed(e.typeInto(el, text))
+}
+
+func (e *Engine) typeInto(el *Element, text string) error {
 	if err := e.moveFocus(el); err != nil {
 		return err
 	}
@@ -319,6 +340,10 @@ func (e *Engine) input(el *Element, text string) error {
 
 // Set moves a slider, or picks an option's value: input, then change.
 func (e *Engine) Set(el *Element, v string) error {
+	return e.flushed(e.setTo(el, v))
+}
+
+func (e *Engine) setTo(el *Element, v string) error {
 	if err := e.moveFocus(el); err != nil {
 		return err
 	}
@@ -331,6 +356,10 @@ func (e *Engine) Set(el *Element, v string) error {
 // Key presses a key on an element, or on what has the focus: keydown, what
 // the key does by itself, keyup. A chord is written "Control+a".
 func (e *Engine) Key(el *Element, chord string) error {
+	return e.flushed(e.keyOn(el, chord))
+}
+
+func (e *Engine) keyOn(el *Element, chord string) error {
 	if el != nil {
 		if err := e.moveFocus(e.focusFor(el)); err != nil {
 			return err
@@ -441,7 +470,11 @@ func (e *Engine) firstElement() *Element {
 }
 
 // FocusOn gives an element the focus; nil takes it away.
-func (e *Engine) FocusOn(el *Element) error { return e.moveFocus(el) }
+func (e *Engine) FocusOn(el *Element) error {
+	return e.flushed(e.focusTo(el))
+}
+
+func (e *Engine) focusTo(el *Element) error { return e.moveFocus(el) }
 
 // Hover moves the pointer onto an element, and off the one it was on.
 func (e *Engine) Hover(el *Element) error {

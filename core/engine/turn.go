@@ -77,6 +77,7 @@ func (e *Engine) turn(stimulus string, handlers func()) (rec *Record, err error)
 	e.untracked(handlers)
 	e.settleAll()
 	e.resetProps()
+	e.settleAll() // the values of a form may have changed with it
 	rec.finish()
 	return rec, nil
 }
