@@ -12,6 +12,7 @@ type Block struct {
 	up     *Block    // the block around it in the same view, or nil
 	host   part      // the part it is shown by: a when, each or use; nil for a root
 	depth  int
+	number int // counts blocks as they are made
 	index  int // of an item: its place in the list
 	key    value.Value
 	locals []node // of an item: the item, its index, and what is named in it; of a fill: what it receives
@@ -123,7 +124,8 @@ func branch(conds []*code, branches int) eval {
 
 // mountBlock renders a block. The parent is the element around it, or nil.
 func (e *Engine) mountBlock(t *blockTemplate, inst *Instance, up *Block, host part, parent *Element, prepare func(*Block)) *Block {
-	b := &Block{t: t, inst: inst, up: up, host: host}
+	e.blocks++
+	b := &Block{t: t, inst: inst, up: up, host: host, number: e.blocks}
 	if host != nil {
 		outer, _ := host.place()
 		b.depth = outer.depth + 1

@@ -45,6 +45,7 @@ type Engine struct {
 	arriving  []*Instance   // mounted, with hooks to run
 	level     int           // how deep the entries of the turn's record are nested
 	pieces    int           // how many pieces the page has
+	blocks    int           // how many blocks were made
 	calls     []elementCall // of element methods, to be run after the turn
 	moved     bool          // instances came, went or moved since lists were gathered
 	openings  []*opening    // what is open above the page, the topmost last
@@ -232,6 +233,21 @@ func (p place) up() place {
 	return place{b, order}
 }
 
+// compareItems orders two items of one list: by their places in it, those that
+// are gone from it after the ones that took their places.
+func compareItems(a, b *Block) int {
+	switch {
+	case a.index != b.index:
+		return a.index - b.index
+	case a.absent != b.absent:
+		if a.absent {
+			return 1
+		}
+		return -1
+	}
+	return a.number - b.number
+}
+
 // comparePlaces puts spots into tree order; what contains another comes first.
 func comparePlaces(a, b place) int {
 	lifted := 0
@@ -246,7 +262,7 @@ func comparePlaces(a, b place) int {
 	}
 	for a.block != b.block {
 		if a.block.host == b.block.host && a.block.host != nil {
-			return a.block.index - b.block.index
+			return compareItems(a.block, b.block)
 		}
 		a, b = a.up(), b.up()
 	}
