@@ -229,8 +229,8 @@ func TestTrace(t *testing.T) {
 		Steps  []struct {
 			Step  string
 			Turns []struct {
-				Stimulus string
-				Entries  []struct {
+				Cause   string
+				Entries []struct {
 					Depth    int
 					Kind, In string
 				}

@@ -103,7 +103,7 @@ func (t *terminal) trace(d *design.Design, s *design.Scenario, steps []story.Tra
 
 // turnLines tells what a turn did: what is indented was led to by the line above.
 func turnLines(r *engine.Record) []string {
-	head := r.Stimulus
+	head := r.Cause
 	if r.Target != nil {
 		head += " on " + r.Target.Tag()
 	}
@@ -201,7 +201,7 @@ type entryJSON struct {
 }
 
 type turnJSON struct {
-	Stimulus  string      `json:"stimulus"`
+	Cause     string      `json:"cause"`
 	Entries   []entryJSON `json:"entries"`
 	Refreshed int         `json:"refreshed"`
 	Pieces    int         `json:"pieces"`
@@ -212,7 +212,7 @@ type turnJSON struct {
 func turnsJSON(turns []*engine.Record) []turnJSON {
 	list := []turnJSON{}
 	for _, r := range turns {
-		j := turnJSON{Stimulus: r.Stimulus, Entries: []entryJSON{}, Refreshed: r.Refreshed, Pieces: r.Pieces, Mounted: r.Mounted, Unmounted: r.Unmounted}
+		j := turnJSON{Cause: r.Cause, Entries: []entryJSON{}, Refreshed: r.Refreshed, Pieces: r.Pieces, Mounted: r.Mounted, Unmounted: r.Unmounted}
 		for i := range r.Entries {
 			en := &r.Entries[i]
 			e := entryJSON{Depth: en.Depth, Kind: string(en.Kind), In: en.Path(), What: en.What, Heard: en.Heard}

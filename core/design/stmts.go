@@ -1,6 +1,7 @@
 package design
 
 import (
+	"slices"
 	"strings"
 
 	"lien/core/source"
@@ -194,7 +195,9 @@ func (b *bodyChecker) forStmt(at syntax.At, s *syntax.For) Stmt {
 	}
 	out.Local = b.c.Declare(s.Var, elem)
 	before := b.c.Facts
-	b.c.Facts = before.Forget() // an earlier round may have changed anything
+	if mayChange(s.Body) { // in an earlier round
+		b.c.Facts = before.Forget()
+	}
 	out.Body = b.nested(s.Body)
 	if !changes(out.Body) {
 		b.c.Facts = before
@@ -202,6 +205,21 @@ func (b *bodyChecker) forStmt(at syntax.At, s *syntax.For) Stmt {
 		b.c.Facts = before.Forget()
 	}
 	return out
+}
+
+// mayChange says whether a statement, as written, may change a cell.
+func mayChange(s syntax.Stmt) bool {
+	switch s := s.(type) {
+	case *syntax.Block:
+		return slices.ContainsFunc(s.Stmts, mayChange)
+	case *syntax.If:
+		return mayChange(s.Then) || s.Else != nil && mayChange(s.Else)
+	case *syntax.For:
+		return mayChange(s.Body)
+	case *syntax.ConstDecl, *syntax.Log, *syntax.Return, *syntax.TimerStmt:
+		return false
+	}
+	return true
 }
 
 func (b *bodyChecker) emit(at syntax.At, s *syntax.Emit) []Stmt {

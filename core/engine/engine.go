@@ -1,7 +1,7 @@
 // Package engine runs a design: instances and their cells, turns, simulated
 // time, the rendered tree with its ARIA roles and names.
 //
-// A design is compiled once. An outside stimulus makes a turn: its handlers
+// A design is compiled once. An outside cause makes a turn: its handlers
 // run, then what depends on changed cells is worked out again, then the page
 // is refreshed. A turn that fails leaves everything as it was.
 package engine

@@ -58,7 +58,7 @@ func (e *Engine) dispatch(ev *event, change func()) error {
 }
 
 func (e *Engine) eventTurn(ev *event, change func()) error {
-	return e.stimulate(ev.name, ev.target, func() {
+	return e.raise(ev.name, ev.target, func() {
 		outer := e.event
 		e.event = ev
 		if change != nil {
@@ -74,8 +74,8 @@ func (e *Engine) eventTurn(ev *event, change func()) error {
 	})
 }
 
-// stimulate makes a turn of something from outside, and tells who listens.
-func (e *Engine) stimulate(name string, target *Element, handlers func()) error {
+// raise makes a turn of something from outside, and tells who listens.
+func (e *Engine) raise(name string, target *Element, handlers func()) error {
 	rec, err := e.turn(name, handlers)
 	rec.Target = target
 	e.turns = append(e.turns, rec)

@@ -36,7 +36,7 @@ func (e *Engine) flushed(err error) error {
 	if err != nil || len(e.queue) == 0 {
 		return err
 	}
-	return e.stimulate("the fields of a form changed", nil, func() {})
+	return e.raise("the fields of a form changed", nil, func() {})
 }
 
 // sequence runs steps until one fails.

@@ -227,7 +227,7 @@ const maxFires = 100_000
 
 // fire runs a timer that is due. One that repeats is set for its next time first.
 func (e *Engine) fire(t *timer) error {
-	return e.stimulate("timer "+t.member.Label, nil, func() {
+	return e.raise("timer "+t.member.Label, nil, func() {
 		e.setTimers(slices.DeleteFunc(slices.Clone(e.timers), func(o *timer) bool { return o == t }))
 		if t.member.Every {
 			next := *t
@@ -242,7 +242,7 @@ func (e *Engine) fire(t *timer) error {
 
 // Call calls a method that the root offers.
 func (e *Engine) Call(m *design.Member, args []value.Value) error {
-	return e.stimulate("call "+m.Label, nil, func() { e.do(e.root.comp.bodies[m], e.root, nil, args) })
+	return e.raise("call "+m.Label, nil, func() { e.do(e.root.comp.bodies[m], e.root, nil, args) })
 }
 
 // clock compiles start t(...) and stop t(...).

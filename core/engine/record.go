@@ -12,7 +12,7 @@ import (
 
 // Record tells what a turn did.
 type Record struct {
-	Stimulus  string
+	Cause     string
 	Target    *Element // of a DOM event
 	Reports   []Report
 	Changes   []Change

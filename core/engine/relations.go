@@ -216,7 +216,7 @@ func (e *Engine) openDialog(el *Element, open bool) error {
 		e.writeTies(el, "open")
 	}
 	if open {
-		return e.stimulate("show", el, change)
+		return e.raise("show", el, change)
 	}
 	return e.dispatch(&event{name: "close", target: el}, change)
 }

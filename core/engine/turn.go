@@ -56,11 +56,11 @@ const (
 	undoTouched
 )
 
-// turn runs a stimulus to the end: handlers, refresh, properties. If it
+// turn runs a cause to the end: handlers, refresh, properties. If it
 // fails, everything is put back.
-func (e *Engine) turn(stimulus string, handlers func()) (rec *Record, err error) {
+func (e *Engine) turn(cause string, handlers func()) (rec *Record, err error) {
 	e.end()
-	e.record = &Record{Stimulus: stimulus, engine: e}
+	e.record = &Record{Cause: cause, engine: e}
 	e.kept, e.steps, e.depth, e.level = false, 0, 0, 0
 	rec = e.record
 	defer func() {

@@ -144,7 +144,7 @@ func (e *Engine) answer(a *asked, fail bool) error {
 	if fail {
 		name, out = "fail "+a.String(), a.failed
 	}
-	return e.stimulate(name, nil, func() {
+	return e.raise(name, nil, func() {
 		e.setAsks(slices.DeleteFunc(slices.Clone(e.asks), func(o *asked) bool { return o == a }))
 		var v value.Value = value.Null{}
 		switch {
@@ -333,7 +333,7 @@ func (e *Engine) dismiss() error {
 	if m == nil || m.Kind != design.Emits {
 		return nil
 	}
-	return e.stimulate("dismiss", nil, func() {
+	return e.raise("dismiss", nil, func() {
 		e.emit(o.use.inst, m, nil, m.At)
 		e.leave(o.use.inst, m.At)
 	})

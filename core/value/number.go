@@ -7,7 +7,7 @@ import (
 	"strings"
 )
 
-// FormatNumber prints a number as ECMA-262's Number::toString with radix 10 does.
+// FormatNumber prints a number as ECMA-262's Number::toString in base 10 does.
 func FormatNumber(x float64) string {
 	if x == math.Trunc(x) && math.Abs(x) < 1e15 {
 		return strconv.FormatInt(int64(x), 10)
