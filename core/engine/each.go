@@ -112,11 +112,10 @@ func (p *eachPart) retell(e *Engine, list *value.List) {
 		keys[i] = k
 	}
 	p.told, p.order = list, keys
-	if p.twice != nil {
-		return
-	}
+	told := make(map[value.Value]bool, len(keys))
 	for i, k := range keys {
-		if b := p.byKey[k]; b != nil {
+		if b := p.byKey[k]; b != nil && !told[k] { // of two with one key, the first; the refresh fails if it stays so
+			told[k] = true
 			e.write(&b.locals[0], items[i])
 			e.write(&b.locals[1], value.Number(i))
 			e.setAbsent(b, false, i)

@@ -357,7 +357,7 @@ func both(e *Engine, n *naive, c *choices) (string, bool) {
 	ok, long := n.event(at, name, text)
 	what := fmt.Sprintf("%s %s %q", name, e.Name(el), text)
 	if !long && ok != (err == nil) {
-		what += fmt.Sprintf(": the engine says %v, the judge %v", err, ok)
+		what += fmt.Sprintf(": the engine says %v, the judge %v %s", err, ok, n.why)
 		n.disagrees = true
 	}
 	return what, !long

@@ -24,7 +24,8 @@ type naive struct {
 	kept  map[string]value.Value // what links and items were at the last refresh
 	steps int
 
-	disagrees bool // the engine failed a turn that the judge did not, or the reverse
+	why       string // the last failure
+	disagrees bool   // the engine failed a turn that the judge did not, or the reverse
 }
 
 // naiveInst is an instance: where it stands, and its cells.
@@ -530,6 +531,7 @@ func (n *naive) event(control int, name, text string) (ok bool, long bool) {
 			n.restore(saved)
 			n.kept = kept
 			ok, long = false, strings.HasPrefix(f.why, "too long")
+			n.why = f.why
 		}
 	}()
 	n.steps = 0
