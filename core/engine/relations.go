@@ -95,9 +95,11 @@ func (e *Engine) name(n *handle, b *Block, v value.Value) {
 	if n == nil {
 		return
 	}
-	to := &b.inst.values[n.slot]
+	var to *node
 	if n.local {
 		to = b.local(n.level, n.slot)
+	} else {
+		to = &b.inst.values[n.slot]
 	}
 	e.write(to, v)
 	b.names = append(b.names, to)
