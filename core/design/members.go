@@ -345,6 +345,10 @@ func (r *resolver) firstValues(c *Component) {
 				switch {
 				case o.Kind == Derives && o.Init != nil:
 					read(o.Init.Expr)
+				case o.Kind == Gathered:
+					r.errorf("read-too-early", m.Init.Expr.Span(), "%s is worked out before %s is filled: it is empty then", m.Label, o.Label).
+						See(o.At.Start, "%s is gathered here", o.Label).
+						Instead("write derives %s = ..., which follows the list", m.Label)
 				case (o.IsCell() || o.Kind == ConstMember) && o.Slot >= m.Slot, o == m, o.Kind == Takes && m.Kind == Takes && o.Slot > m.Slot:
 					r.errorf("read-too-early", m.Init.Expr.Span(), "%s is worked out before %s has a value", m.Label, o.Label).
 						See(o.At.Start, "%s gets its first value here", o.Label).
