@@ -36,17 +36,23 @@ func (b *bodyChecker) run(names []*syntax.Param, sig []types.Param, s syntax.Stm
 	b.c.Moment = true
 	done := b.c.Open()
 	defer done()
-	out := &Body{At: s.Span()}
+	out := &Body{At: s.Span(), Params: b.declare(names, sig)}
+	out.Stmts = b.stmt(s)
+	b.finish(out)
+	return out
+}
+
+// declare makes parameters locals, of the types that a signature gives them.
+func (b *bodyChecker) declare(names []*syntax.Param, sig []types.Param) []*types.Local {
+	var list []*types.Local
 	for i, n := range names {
 		t := types.Type(types.Any)
 		if i < len(sig) {
 			t = sig[i].Read()
 		}
-		out.Params = append(out.Params, b.c.Declare(n.Name, t))
+		list = append(list, b.c.Declare(n.Name, t))
 	}
-	out.Stmts = b.stmt(s)
-	b.finish(out)
-	return out
+	return list
 }
 
 // finish tells all that share the frame how many locals it has.

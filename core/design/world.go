@@ -332,14 +332,7 @@ func (b *bodyChecker) leave(at syntax.At, s *syntax.Leave) []Stmt {
 func (b *bodyChecker) captured(names []*syntax.Param, sig []types.Param, s syntax.Stmt) *Body {
 	done := b.c.Open()
 	defer done()
-	out := &Body{At: s.Span(), Captured: true}
-	for i, n := range names {
-		t := types.Type(types.Any)
-		if i < len(sig) {
-			t = sig[i].Read()
-		}
-		out.Params = append(out.Params, b.c.Declare(n.Name, t))
-	}
+	out := &Body{At: s.Span(), Captured: true, Params: b.declare(names, sig)}
 	out.Stmts = b.stmt(s)
 	b.later = append(b.later, func(locals int) { out.Locals = locals })
 	return out

@@ -329,29 +329,36 @@ func (e *Engine) Cells(i *Instance) []Cell {
 // Instances are all live instances, in tree order.
 func (e *Engine) Instances() []*Instance {
 	var list []*Instance
-	var walk func(parts []part)
-	walk = func(parts []part) {
-		for _, p := range parts {
-			switch p := p.(type) {
-			case *Element:
-				walk(p.parts)
-				continue
-			case *usePart:
-				list = append(list, p.inst)
-			}
-			for _, b := range p.blocks() {
-				walk(b.parts)
-			}
+	add := func(p part) bool {
+		if u, ok := p.(*usePart); ok {
+			list = append(list, u.inst)
 		}
+		return true
 	}
 	if e.root != nil {
 		list = append(list, e.root)
-		walk(e.root.body.parts)
+		walkParts(e.root.body.parts, add)
 	}
 	for _, o := range e.openings {
-		walk([]part{o.use})
+		walkParts([]part{o.use}, add)
 	}
 	return list
+}
+
+// walkParts visits rendered parts in tree order; visit says whether to go
+// into the one it is given.
+func walkParts(parts []part, visit func(part) bool) {
+	for _, p := range parts {
+		if !visit(p) {
+			continue
+		}
+		if el, ok := p.(*Element); ok {
+			walkParts(el.parts, visit)
+		}
+		for _, b := range p.blocks() {
+			walkParts(b.parts, visit)
+		}
+	}
 }
 
 // contains says whether other stands in el, or is it.

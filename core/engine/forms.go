@@ -23,33 +23,32 @@ type formField struct {
 // fields lists the fields of a form. What stands in a form control belongs to it.
 func (e *Engine) fields(form *Element) []formField {
 	var list []formField
-	var walk func(parts []part)
-	walk = func(parts []part) {
-		for _, p := range parts {
-			switch p := p.(type) {
-			case *Element:
-				if f, ok := p.field(); ok {
-					list = append(list, f)
-				}
-				walk(p.parts)
-				continue
-			case *usePart:
-				if m := p.inst.comp.field; m != nil {
-					name, _ := e.read(&p.inst.values[p.inst.comp.def.Member("name").Slot]).(value.String)
-					disabled := e.read(&p.inst.values[p.inst.comp.def.Member("disabled").Slot])
-					if name != "" && disabled != value.Value(value.Bool(true)) {
-						list = append(list, formField{string(name), nil, p.inst, m.Slot})
-					}
-					continue
-				}
+	walkParts(form.parts, func(p part) bool {
+		switch p := p.(type) {
+		case *Element:
+			if f, ok := p.field(); ok {
+				list = append(list, f)
 			}
-			for _, b := range p.blocks() {
-				walk(b.parts)
+		case *usePart:
+			if p.inst.comp.field == nil {
+				return true
 			}
+			if f, ok := e.control(p.inst); ok {
+				list = append(list, f)
+			}
+			return false
 		}
-	}
-	walk(form.parts)
+		return true
+	})
 	return list
+}
+
+// control is a component as a form control that takes part now.
+func (e *Engine) control(i *Instance) (formField, bool) {
+	taken := func(name string) value.Value { return e.read(&i.values[i.comp.def.Member(name).Slot]) }
+	name, _ := taken("name").(value.String)
+	f := formField{name: string(name), inst: i, slot: i.comp.field.Slot}
+	return f, name != "" && taken("disabled") != value.Value(value.Bool(true))
 }
 
 // field is the element as a native field that takes part now.

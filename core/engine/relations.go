@@ -227,29 +227,19 @@ func (e *Engine) openDialog(el *Element, open bool) error {
 // instance, at any depth down to the next one that gathers the same.
 func (e *Engine) gather(i *Instance, m *design.Member) value.Value {
 	var list []value.Value
-	var walk func(parts []part)
-	walk = func(parts []part) {
-		for _, p := range parts {
-			switch p := p.(type) {
-			case *Element:
-				walk(p.parts)
-				continue
-			case *usePart:
-				if slices.Contains(m.Kinds, p.inst.comp.def) {
-					list = append(list, p.inst)
-				}
-				if gathersSame(p.inst.comp.def, m) {
-					continue
-				}
-			}
-			for _, b := range p.blocks() {
-				walk(b.parts)
-			}
+	if i.body == nil {
+		return value.Empty
+	}
+	walkParts(i.body.parts, func(p part) bool {
+		u, ok := p.(*usePart)
+		if !ok {
+			return true
 		}
-	}
-	if i.body != nil {
-		walk(i.body.parts)
-	}
+		if slices.Contains(m.Kinds, u.inst.comp.def) {
+			list = append(list, u.inst)
+		}
+		return !gathersSame(u.inst.comp.def, m)
+	})
 	return value.NewList(list)
 }
 

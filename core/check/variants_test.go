@@ -1,0 +1,372 @@
+package check
+
+import (
+	"strings"
+	"testing"
+
+	"lien/core/design"
+	"lien/core/finding"
+)
+
+// variant is a design with the rule that is found at the line with <<, or a
+// design in which nothing is found.
+type variant struct {
+	name string
+	rule string
+	text string
+}
+
+var variants = []variant{
+	{
+		name: "an event that one of two uses hears",
+		text: `component s-card { emits pick(); view { button "p" { click -> emit pick() } } }
+component s-page { holds n: number = 0; view { s-card { pick -> n += 1 }; s-card; p "${n}" } }
+start s-page`,
+	},
+	{
+		name: "an event that is only forwarded, and heard above",
+		text: `component s-leaf { emits pick(); view { button "p" { click -> emit pick() } } }
+component s-mid { emits pick(); view { s-leaf { pick -> forward } } }
+component s-page { holds n: number = 0; view { s-mid { pick -> n += 1 }; p "${n}" } }
+start s-page`,
+	},
+	{
+		name: "an event that is forwarded to nobody",
+		rule: "told-to-nobody",
+		text: `component s-leaf { emits pick(); view { button "p" { click -> emit pick() } } }
+component s-mid {
+  emits pick() // <<
+  view { s-leaf { pick -> forward } }
+}
+component s-page { view { s-mid } }
+start s-page`,
+	},
+	{
+		name: "what the root reports goes to the world outside",
+		text: `component s-page { emits done(); view { button "p" { click -> emit done() } } }
+start s-page`,
+	},
+	{
+		name: "an event that is declared and never reported",
+		rule: "never-used",
+		text: `component s-card {
+  emits pick() // <<
+  view { button "p" }
+}
+component s-page { holds n: number = 0; view { s-card { pick -> n += 1 }; p "${n}" } }
+start s-page`,
+	},
+	{
+		name: "an action that nothing calls",
+		rule: "never-used",
+		text: `component s-page {
+  holds n: number = 0
+  action reset() { n = 0 } // <<
+  view { button "${n}" { click -> n += 1 } }
+}
+start s-page`,
+	},
+	{
+		name: "an action that is handed down",
+		text: `component s-leaf { takes act: () => void; view { button "p" { click -> act() } } }
+component s-page {
+  holds n: number = 0
+  action reset() { n += 1 }
+  view { s-leaf { act <- reset }; p "${n}" }
+}
+start s-page`,
+	},
+	{
+		name: "a taken value that nothing reads",
+		rule: "never-used",
+		text: `component s-leaf {
+  takes name: string
+  takes size: number = 1 // <<
+  view { p "${name}" }
+}
+component s-page { view { s-leaf { name <- "a"; size <- 2 } } }
+start s-page`,
+	},
+	{
+		name: "a value that only a law reads",
+		text: `component s-page {
+  holds n: number = 0
+  derives even = n % 2 == 0
+  view { button "${n}" { click -> n += 2 } }
+}
+start s-page
+law "even" { always the(s-page).even }`,
+	},
+	{
+		name: "a component that nothing uses",
+		rule: "never-used",
+		text: `component s-old { view { p "old" } } // <<
+component s-page { view { p "new" } }
+start s-page`,
+	},
+	{
+		name: "a component that is only opened",
+		text: `component s-sheet { view { button "x" { click -> leave } } }
+component s-page { view { button "o" { click -> open s-sheet } } }
+start s-page`,
+	},
+	{
+		name: "a constant that nothing reads",
+		rule: "never-used",
+		text: `const size = 3 // <<
+component s-page { view { p "new" } }
+start s-page`,
+	},
+	{
+		name: "a timer that nothing starts",
+		rule: "never-used",
+		text: `component s-page {
+  holds n: number = 0
+  timer tick after 100 { n += 1 } // <<
+  view { p "${n}" }
+}
+start s-page`,
+	},
+	{
+		name: "a cell that a child's tie changes",
+		text: `component s-box { shares on: boolean = false; view { button "b" { aria-pressed <- on; click -> on = !on } } }
+component s-page { holds on: boolean = false; view { s-box { on <-> on } } }
+start s-page`,
+	},
+	{
+		name: "a cell that a start seeds",
+		text: `component s-page { holds n: number = 0; view { p "${n}" } }
+start s-page
+start "three" s-page { n = 3 }`,
+	},
+	{
+		name: "a cell that a child shows",
+		text: `component s-leaf { takes n: number; view { p "${n}" } }
+component s-page { holds n: number = 0; view { s-leaf { n <- n }; button "b" { click -> n += 1 } } }
+start s-page`,
+	},
+	{
+		name: "a cell that a slot hands out",
+		text: `component s-wrap { holds n: number = 0; action up() { n += 1 }; view { slot row(n <- n, up <- up) } }
+component s-page { view { s-wrap { fill row(n, up) { button "${n}" { click -> up() } } } } }
+start s-page`,
+	},
+	{
+		name: "a cell that only a condition shows",
+		text: `component s-page { holds n: number = 0; view { when n > 1 { p "many" }; button "b" { click -> n += 1 } } }
+start s-page`,
+	},
+	{
+		name: "a cell that a context's user shows",
+		text: `context cx { holds n: number = 0; action up() { n += 1 } }
+component s-leaf { uses cx; view { div { button "${cx.n}" { click -> cx.up() } } } }
+component s-mid { view { s-leaf } }
+component s-page { supplies cx; view { s-mid } }
+start s-page`,
+	},
+	{
+		name: "memory that is held aside",
+		text: `component s-page { holds aside n: number = 0; view { button "b" { click -> { n += 1; log n } } } }
+start s-page`,
+	},
+	{
+		name: "memory that is not",
+		rule: "held-unseen",
+		text: `component s-page {
+  holds n: number = 0 // <<
+  view { button "b" { click -> { n += 1; log n } } }
+}
+start s-page`,
+	},
+	{
+		name: "a copy of a field",
+		rule: "copy-goes-stale",
+		text: `component s-edit {
+  takes ware: { name: string }
+  holds name = ware.name // <<
+  view { input { value <-> name } }
+}
+start s-edit { ware <- { name: "a" } }`,
+	},
+	{
+		name: "a copy with another value for null",
+		rule: "copy-goes-stale",
+		text: `component s-edit {
+  takes name: string?
+  holds draft: string = name ?? "" // <<
+  view { input { value <-> draft } }
+}
+start s-edit { name <- "a" }`,
+	},
+	{
+		name: "a first value that is asked of what was taken",
+		text: `component s-fold {
+  takes count: number
+  holds open: boolean = count > 3
+  view { button "b" { aria-expanded <- open; click -> open = !open } }
+}
+start s-fold { count <- 2 }`,
+	},
+	{
+		name: "a snapshot of a draft",
+		text: `component s-edit {
+  holds draft: string = ""
+  holds saved: string = ""
+  view { input { value <-> draft }; button "Save" { click -> saved = draft }; p "${saved}" }
+}
+start s-edit`,
+	},
+	{
+		name: "a count that is set wherever the list is",
+		rule: "worked-out",
+		text: `component s-list {
+  holds list: string[] = []
+  holds size: number = 0 // <<
+  action add() { list = [...list, "x"]; size = list.length }
+  action clear() { list = []; size = list.length }
+  view { button "${size}" { click -> add }; button "c" { click -> clear }; p "${list.join("")}" }
+}
+start s-list`,
+	},
+	{
+		name: "a list that is handed down and changes",
+		rule: "item-without-key",
+		text: `component s-list {
+  takes list: string[]
+  view { each x in list { p "${x}" } } // <<
+}
+component s-page {
+  holds list: string[] = []
+  view { s-list { list <- list }; button "b" { click -> list = [...list, "x"] } }
+}
+start s-page`,
+	},
+	{
+		name: "a list that never changes",
+		text: `component s-list { const list = ["a", "b"]; view { each x in list { p "${x}" } } }
+start s-list`,
+	},
+	{
+		name: "a key that a user edits",
+		rule: "keys-meet",
+		text: `component s-list {
+  holds list: { id: string }[] = [{ id: "a" }]
+  view {
+    each x in list by x.id { input { value <-> x.id } } // <<
+  }
+}
+start s-list`,
+	},
+	{
+		name: "a value that two components pass on",
+		text: `component s-leaf { takes n: number; view { p "${n}" } }
+component s-one { takes n: number; view { s-leaf { n <- n } } }
+component s-two { takes n: number; view { s-one { n <- n } } }
+component s-page { holds n: number = 0; view { s-two { n <- n }; button "b" { click -> n += 1 } } }
+start s-page`,
+	},
+	{
+		name: "a use without a supplier, two levels down",
+		rule: "supplier-missing",
+		text: `context cx { holds n: number = 0; action up() { n += 1 } }
+component s-leaf {
+  uses cx // <<
+  view { button "${cx.n}" { click -> cx.up() } }
+}
+component s-mid { view { s-leaf } }
+component s-page { view { s-mid } }
+start s-page`,
+	},
+	{
+		name: "a supplier around content",
+		text: `context cx { holds n: number = 0; action up() { n += 1 } }
+component s-leaf { uses cx; view { button "${cx.n}" { click -> cx.up() } } }
+component s-group { supplies cx; view { section { slot } } }
+component s-page { view { s-group { s-leaf } } }
+start s-page`,
+	},
+	{
+		name: "an optional use",
+		text: `context cx { holds n: number = 0; action up() { n += 1 } }
+component s-leaf { uses cx? as near; view { when near != null { p "${near.n}"; button "b" { click -> near.up() } } } }
+component s-group { supplies cx; view { section { slot } } }
+component s-page { view { s-leaf; s-group { s-leaf } } }
+start s-page`,
+	},
+	{
+		name: "a message that only one side knows",
+		rule: "sent-to-nobody",
+		text: `channel news(text: string)
+component s-page {
+  holds last: string = ""
+  hears news(text) { last = text } // <<
+  view { p "${last}" }
+}
+start s-page`,
+	},
+	{
+		name: "a leave that nothing opens",
+		rule: "never-leaves",
+		text: `component s-sheet { view { button "x" { click -> leave } } } // <<
+component s-page { view { s-sheet } }
+start s-page`,
+	},
+	{
+		name: "a sheet that Escape ends",
+		text: `component s-sheet { emits dismissed(); view { p "x" } }
+component s-page { view { button "o" { click -> open modal s-sheet } } }
+start s-page`,
+	},
+}
+
+func TestVariants(t *testing.T) {
+	for _, v := range variants {
+		t.Run(v.name, func(t *testing.T) {
+			text := templates(v.text) + "\n"
+			line := lineOf(text, "// <<")
+			d := design.Parse("test.lien", text)
+			hit := v.rule == ""
+			for _, f := range Run(d, Options{}) {
+				at := d.Set.Position(f.Span.Start)
+				switch {
+				case f.Rule == v.rule && at.Line == line:
+					hit = true
+				case f.Level > finding.Note:
+					t.Errorf("%s: %s [%s]", at, f.Message, f.Rule)
+				}
+			}
+			if !hit {
+				t.Errorf("%s is not found at line %d", v.rule, line)
+			}
+		})
+	}
+}
+
+// templates writes "...${x}..." of the designs above as the templates they
+// are meant to be.
+func templates(text string) string {
+	var out strings.Builder
+	for len(text) > 0 {
+		i := strings.IndexByte(text, '"')
+		if i < 0 {
+			break
+		}
+		end := i + 1
+		depth := 0
+		for ; end < len(text) && (text[end] != '"' || depth > 0); end++ {
+			switch text[end] {
+			case '{':
+				depth++
+			case '}':
+				depth--
+			}
+		}
+		lit := text[i : end+1]
+		if strings.Contains(lit, "${") {
+			lit = "`" + lit[1:len(lit)-1] + "`"
+		}
+		out.WriteString(text[:i] + lit)
+		text = text[end+1:]
+	}
+	return out.String() + text
+}
