@@ -2,6 +2,7 @@ package design_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -355,7 +356,7 @@ var mistakes = []mistake{
 }
 
 func TestMistakes(t *testing.T) {
-	for _, m := range mistakes {
+	for _, m := range slices.Concat(mistakes, declared) {
 		t.Run(m.name, func(t *testing.T) {
 			text := m.text + parts
 			line := 1 + strings.Count(text[:strings.Index(text, "// <<")], "\n")

@@ -286,6 +286,7 @@ func (b *bodyChecker) callStmt(at syntax.At, call *syntax.Call) []Stmt {
 			return b.eventCall(at, d, call)
 		}
 	}
+	b.c.Called = call.Fun
 	fun := b.c.Expr(call.Fun, nil)
 	f, args := b.c.Callee(call, fun)
 	if f == nil {

@@ -189,7 +189,7 @@ func (v *viewResolver) useEvent(u *Use, s *syntax.Event, vs *viewScope) {
 	sc := v.scope(withoutFacts(vs))
 	switch do := s.Do.(type) {
 	case *syntax.Pass:
-		h.Body = v.pass(sc, do, m.Sig)
+		h.Body = v.pass(sc, name, do, m.Sig)
 	case *syntax.Forward:
 		h.Body = v.forward(sc, name, do, m.Sig)
 	default:

@@ -394,7 +394,7 @@ func (v *viewResolver) elementEvent(e *Element, s *syntax.Event, vs *viewScope) 
 	}
 	switch do := s.Do.(type) {
 	case *syntax.Pass:
-		h.Body = v.pass(sc, do, carried)
+		h.Body = v.pass(sc, name, do, carried)
 	case *syntax.Forward:
 		h.Body = v.forward(sc, s.Name.Text, do, carried)
 	default:
@@ -429,7 +429,7 @@ func (b *bodyChecker) runEvent(s *syntax.Event) *Body {
 }
 
 // pass resolves event -> actionName, which hands the event's values on.
-func (v *viewResolver) pass(sc *scope, s *syntax.Pass, sig []types.Param) *Body {
+func (v *viewResolver) pass(sc *scope, event string, s *syntax.Pass, sig []types.Param) *Body {
 	c := v.checker(sc)
 	fun := c.Expr(s.Target, nil)
 	if fun.Type() == types.Any {
@@ -446,7 +446,7 @@ func (v *viewResolver) pass(sc *scope, s *syntax.Pass, sig []types.Param) *Body 
 	}
 	out := &Body{At: s.Span()}
 	given := v.passed(out, sig)
-	v.payload(s.Span(), f.Params, sig, v.textOf(s.Target))
+	v.payload(s.Span(), event, f.Params, sig, v.textOf(s.Target))
 	at := syntax.At{Start: s.Start, Stop: s.Stop}
 	out.Stmts = []Stmt{&Do{at, fun, given[:min(len(given), len(f.Params))]}}
 	return out
@@ -469,7 +469,7 @@ func (v *viewResolver) passed(out *Body, sig []types.Param) []types.Expr {
 }
 
 // payload checks that an event's values fit what they are passed on to.
-func (v *viewResolver) payload(at source.Span, takes, sig []types.Param, name string) {
+func (v *viewResolver) payload(at source.Span, event string, takes, sig []types.Param, name string) {
 	for i, p := range takes {
 		switch {
 		case i >= len(sig) && !p.Optional:
@@ -478,10 +478,19 @@ func (v *viewResolver) payload(at source.Span, takes, sig []types.Param, name st
 			return
 		case i < len(sig) && !types.Assignable(sig[i].Read(), p.Read()):
 			v.errorf("payload-differs", at, "%s takes %s for %s, but the event carries %s", name, types.Article(p.Read()), p.Name, types.Article(sig[i].Read())).
-				Instead("turn it: event(%s) -> %s(...)", sig[i].Name, name)
+				Instead("turn it: %s -> %s(...)", eventWith(event, sig), name)
 			return
 		}
 	}
+}
+
+// eventWith is an event with the names of its values, as a handler begins.
+func eventWith(event string, sig []types.Param) string {
+	names := make([]string, len(sig))
+	for i, p := range sig {
+		names[i] = p.Name
+	}
+	return event + "(" + strings.Join(names, ", ") + ")"
 }
 
 // forward resolves event -> forward, which reports an event upwards.
@@ -499,7 +508,7 @@ func (v *viewResolver) forward(sc *scope, event string, s *syntax.Forward, sig [
 	m.Type()
 	out := &Body{At: s.Span()}
 	given := v.passed(out, sig)
-	v.payload(s.Span(), m.Sig, sig, "emit "+event)
+	v.payload(s.Span(), event, m.Sig, sig, "emit "+event)
 	out.Stmts = []Stmt{&Emit{syntax.At{Start: s.Start, Stop: s.Stop}, m, given[:min(len(given), len(m.Sig))]}}
 	return out
 }

@@ -34,6 +34,10 @@ type Checker struct {
 	Keys   bool // keys may stand in templates: an attribute
 	Locals int  // how many locals the frame needs
 	block  *locals
+
+	// Called is what a statement calls, so that a method of a value, which
+	// changes nothing, is told from a field that is not there.
+	Called syntax.Expr
 }
 
 // locals are the names that the handler itself declares.

@@ -200,7 +200,16 @@ func FieldOf(t Type, name string) Type {
 
 func (c *Checker) noField(e *syntax.Dotted, t Type) {
 	name := e.Name.Text
-	if hasMethod(t, name) {
+	called := c.Called == e
+	switch {
+	case called && hasMethod(t, name):
+		c.Errorf("wrong-type", e.Span(), "%s works out a value, and changes nothing", name).
+			Instead("use the value: const x = ..., or cell = ...")
+		return
+	case called && FieldOf(t, name) == nil:
+		c.noMethod(e, t)
+		return
+	case hasMethod(t, name):
 		c.Errorf("wrong-type", e.Span(), "%s is a method", name).Instead("call it: .%s(...)", name)
 		return
 	}
