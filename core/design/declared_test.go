@@ -111,7 +111,7 @@ var declared = []mistake{
 	{
 		name: "a list that is changed in place",
 		text: page("holds all: Ware[] = []", `button "b" { click -> { all.push(ware) } } // <<`),
-		rule: "not-in-scope", words: "has no method push", remedy: "write list = [...list, item]",
+		rule: "not-in-scope", words: "has no method push", remedy: "write all = [...all, item]",
 	},
 	{
 		name: "a method that is nearly there",

@@ -175,12 +175,3 @@ func TestContextualKeywords(t *testing.T) {
 		t.Errorf("%d: %s", f.Source.LineOf(fd.Span.Start), fd.Message)
 	}
 }
-
-func TestQuote(t *testing.T) {
-	for _, s := range []string{"", "a", `say "hi"`, "a\\b", "line\nline", "tab\t", "\r", "\x01", "🔥 é"} {
-		f := parse("const a = " + Quote(s))
-		if lit, ok := f.Decls[0].(*ConstDecl).Value.(*TextLit); !ok || lit.Value != s || len(f.Findings) > 0 {
-			t.Errorf("%q is quoted as %s", s, Quote(s))
-		}
-	}
-}

@@ -67,28 +67,3 @@ func unicodeEscape(out *strings.Builder, s string) (int, bool) {
 	out.WriteRune(rune(n))
 	return size, true
 }
-
-// Quote writes a text as a literal in the language.
-func Quote(s string) string {
-	var out strings.Builder
-	out.WriteByte('"')
-	for _, r := range s {
-		switch {
-		case r == '"' || r == '\\':
-			out.WriteByte('\\')
-			out.WriteRune(r)
-		case r == '\n':
-			out.WriteString(`\n`)
-		case r == '\t':
-			out.WriteString(`\t`)
-		case r == '\r':
-			out.WriteString(`\r`)
-		case r < ' ' || r == utf8.RuneError:
-			out.WriteString(`\u{` + strconv.FormatInt(int64(r), 16) + `}`)
-		default:
-			out.WriteRune(r)
-		}
-	}
-	out.WriteByte('"')
-	return out.String()
-}

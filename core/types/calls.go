@@ -2,6 +2,7 @@ package types
 
 import (
 	"sort"
+	"strings"
 
 	"lien/core/source"
 	"lien/core/syntax"
@@ -227,20 +228,24 @@ func (c *Checker) noMethod(d *syntax.Dotted, t Type) {
 	name := d.Name.Text
 	f := c.Errorf("not-in-scope", d.Name.Span(), "%s has no method %s", Article(Widen(t)), name)
 	if write, ok := foreignMethods[name]; ok {
-		f.Instead("%s", write)
+		list := "list"
+		if n, ok := d.X.(*syntax.Name); ok {
+			list = n.Text
+		}
+		f.Instead("%s", strings.ReplaceAll(write, "{list}", list))
 		return
 	}
 	f.Instead("%s", DidYouMean(name, methodsOf(t), "its methods are: "))
 }
 
-// foreignMethods says what to write for methods that change a list in place.
+// foreignMethods says what to write for methods that change a {list} in place.
 var foreignMethods = map[string]string{
-	"push":    "lists never change; write list = [...list, item]",
-	"unshift": "lists never change; write list = [item, ...list]",
-	"pop":     "lists never change; write list = list.slice(0, -1)",
-	"shift":   "lists never change; write list = list.slice(1)",
-	"splice":  "lists never change; write list = list.filter((x, i) => ...)",
+	"push":    "lists never change; write {list} = [...{list}, item]",
+	"unshift": "lists never change; write {list} = [item, ...{list}]",
+	"pop":     "lists never change; write {list} = {list}.slice(0, -1)",
+	"shift":   "lists never change; write {list} = {list}.slice(1)",
+	"splice":  "lists never change; write {list} = {list}.filter((x, i) => ...)",
 	"sort":    "write toSorted((a, b) => ...), which gives a new list",
 	"reverse": "write toReversed(), which gives a new list",
-	"forEach": "write for (x of list) ... in a handler, or each x in list in a view",
+	"forEach": "write for (x of {list}) ... in a handler, or each x in {list} in a view",
 }

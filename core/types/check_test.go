@@ -167,7 +167,7 @@ func TestTypeErrors(t *testing.T) {
 		{`ware.name`, "not-in-scope", "has no field name"},
 		{`ware.kgs`, "not-in-scope", "did you mean kg?"},
 		{`event.heat`, "not-in-scope", "has no field heat"},
-		{`names.push("a")`, "not-in-scope", "[...list, item]"},
+		{`names.push("a")`, "not-in-scope", "[...names, item]"},
 		{`names.sort()`, "not-in-scope", "toSorted"},
 		{`s.toUppercase()`, "not-in-scope", "did you mean toUpperCase?"},
 		{`s.trim`, "wrong-type", "call it: .trim(...)"},
