@@ -243,6 +243,27 @@ func TestTrace(t *testing.T) {
 	}
 }
 
+// TestTraceMount: what runs as the page is mounted is traced as a turn is.
+func TestTraceMount(t *testing.T) {
+	dir := t.TempDir()
+	write(t, dir, "a.lien", `component kiln-card {
+  holds n: number = 0
+  emits ready(n: number)
+  on mount { n = 2; emit ready(n); log "warm" }
+  view { p `+"`${n}`"+` }
+}
+component kiln-page {
+  holds got: number = 0
+  view { kiln-card { ready(n) -> { got = n } }; p `+"`got ${got}`"+` }
+}
+start kiln-page
+scenario "warming" { shows "got 2" }
+`)
+	lien(t, dir, "trace", "a.lien").want(t, 0,
+		"start kiln-page\n  2 pieces of the page mounted\n    · kiln-page > kiln-card on mount\n      = kiln-page > kiln-card.n: 0 → 2\n",
+		"      ↑ kiln-page > kiln-card reports ready(2)\n        = kiln-page.got: 0 → 2\n      “ warm\n")
+}
+
 func TestFmt(t *testing.T) {
 	dir := t.TempDir()
 	path := write(t, dir, "a.lien", "component a-b{view{p \"x\"}} // end\n")

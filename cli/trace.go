@@ -79,6 +79,7 @@ func (t *terminal) trace(d *design.Design, s *design.Scenario, steps []story.Tra
 			t.printf("%s\n", t.paint(bold, "start "+res.Start.Root.Name))
 			for _, r := range st.Turns {
 				t.printf("  %s\n", count(r.Pieces, "piece")+" of the page mounted")
+				t.lines(actLines(r))
 			}
 			continue
 		}
@@ -89,9 +90,7 @@ func (t *terminal) trace(d *design.Design, s *design.Scenario, steps []story.Tra
 		}
 		t.printf("%s  %s\n", t.paint(bold, d.Text(st.Step.Span())), t.paint(dim, short(d, st.Step.Span())))
 		for _, r := range st.Turns {
-			for _, line := range turnLines(r) {
-				t.printf("  %s\n", cut(line, t.width()-2))
-			}
+			t.lines(turnLines(r))
 		}
 	}
 	if res.Failure != nil {
@@ -101,19 +100,32 @@ func (t *terminal) trace(d *design.Design, s *design.Scenario, steps []story.Tra
 	t.printf("%s, %s\n", t.verdict(true), count(res.Turns, "turn"))
 }
 
-// turnLines tells what a turn did: what is indented was led to by the line above.
-func turnLines(r *engine.Record) []string {
-	head := r.Cause
-	if r.Target != nil {
-		head += " on " + r.Target.Tag()
+// lines prints what a turn did, each line cut to the width.
+func (t *terminal) lines(list []string) {
+	for _, line := range list {
+		t.printf("  %s\n", cut(line, t.width()-2))
 	}
-	lines := []string{head}
+}
+
+// actLines tells what ran in a turn, and what was noticed.
+func actLines(r *engine.Record) []string {
+	var lines []string
 	for i := range r.Entries {
 		lines = append(lines, entryLines(&r.Entries[i])...)
 	}
 	for _, n := range r.Notices {
 		lines = append(lines, "  notice: "+n.Message)
 	}
+	return lines
+}
+
+// turnLines tells what a turn did: what is indented was led to by the line above.
+func turnLines(r *engine.Record) []string {
+	head := r.Cause
+	if r.Target != nil {
+		head += " on " + r.Target.Tag()
+	}
+	lines := append([]string{head}, actLines(r)...)
 	if r.Failure == nil && len(r.Entries) > 0 {
 		lines = append(lines, fmt.Sprintf("  %d of %s refreshed%s", r.Refreshed, count(r.Pieces, "piece"), comings(r)))
 	}
