@@ -32,6 +32,9 @@ const (
 // found has been printed.
 var failed = errors.New("failed")
 
+// usageWidth is how wide what is said about wrong usage may be, in columns.
+const usageWidth = 96
+
 // usageError is wrong usage: what is wrong, and what to write.
 type usageError struct{ what, write string }
 
@@ -53,7 +56,9 @@ func Main(ctx context.Context, args []string, s Streams) int {
 	fmt.Fprintln(s.Err, "lien: "+err.Error())
 	var usage *usageError
 	if errors.As(err, &usage) && usage.write != "" {
-		fmt.Fprintln(s.Err, "  "+usage.write)
+		for _, line := range wrap(usage.write, usageWidth) {
+			fmt.Fprintln(s.Err, "  "+line)
+		}
 	}
 	return statusUnusable
 }

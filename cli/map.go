@@ -18,7 +18,7 @@ func mapCommand(t *terminal) *cli.Command {
 		ArgsUsage: "[DESIGN]",
 		Flags: []cli.Flag{
 			formatFlag("text", "json"),
-			&cli.StringFlag{Name: "of", Usage: "only `NAME`: a component, or component.cell with every place on its way"},
+			&cli.StringFlag{Name: "of", Usage: "only `NAME`: a component, or a cell (wares, or kiln-room.wares) with every place on its way"},
 		},
 		Description: `For every cell: its holder, what shows it and what changes it. An arrow tells
 how the value gets there: ↓ linked down to a child, ↑ reported up to a parent,
@@ -52,7 +52,8 @@ func runMap(t *terminal, c *cli.Command) error {
 	return nil
 }
 
-// pick chooses the cells that a name speaks of: all, a component's, or one.
+// pick chooses the cells that a name speaks of: all, a component's, those of
+// one name, or the one of a component; and tells whether it speaks of cells.
 func pick(d *design.Design, g *links.Graph, name string) ([]*design.Member, bool, error) {
 	all := g.Cells()
 	if name == "" {
@@ -63,7 +64,7 @@ func pick(d *design.Design, g *links.Graph, name string) ([]*design.Member, bool
 	for _, m := range all {
 		full := m.Owner.Name + "." + m.Label
 		names = append(names, full)
-		if full == name || m.Owner.Name == name {
+		if name == full || name == m.Owner.Name || name == m.Label {
 			list = append(list, m)
 		}
 	}
@@ -73,7 +74,7 @@ func pick(d *design.Design, g *links.Graph, name string) ([]*design.Member, bool
 		}
 		return nil, false, usagef(didYouMean(name, names, "the cells and components are: "), "there is no cell or component %s", name)
 	}
-	return list, strings.Contains(name, "."), nil
+	return list, d.Component(name) == nil, nil
 }
 
 func (t *terminal) mapText(d *design.Design, g *links.Graph, cells []*design.Member, detail bool) {
