@@ -1,10 +1,13 @@
 package check
 
 import (
+	"slices"
+
 	"lien/core/design"
 	"lien/core/finding"
 	"lien/core/source"
 	"lien/core/types"
+	"lien/core/value"
 )
 
 // itemWithoutKey: an each without by over a list that changes: the state of
@@ -103,11 +106,20 @@ func (p *pass) changes(e types.Expr) bool {
 	return changes(e)
 }
 
-// keysMeet: by a field that a user can make equal in two items.
+// keysMeet: by a field that is equal in two of the first items, or that a user
+// can make equal.
 var keysMeet = rule{"keys-meet", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	p.eaches(func(c *design.Component, e *design.Each) {
 		dot, ok := byField(e)
 		if !ok {
+			return
+		}
+		if key, at := metKey(fieldOfItems(e.List.Expr, dot)); key != nil {
+			f := report(e.By.Expr.Span(), "two items of this list have the %s %s, but it is their key", dot, value.Brief(key, 40)).
+				Instead("let the %s of every item differ, or write by a field that does", dot)
+			if at.Start != at.End {
+				f.See(at.Start, "the second one")
+			}
 			return
 		}
 		design.Visitor{Node: func(n design.Node) {
@@ -125,6 +137,76 @@ var keysMeet = rule{"keys-meet", finding.Warning, func(p *pass, report func(sour
 		}}.Nodes(e.Body)
 	})
 }}
+
+// A fieldValue is what one item has in a field, and where that is written; it
+// is nil where it is not known before the design runs.
+type fieldValue struct {
+	value value.Value
+	at    source.Span
+}
+
+// fieldOfItems reads a field of the items that a list begins with: a constant,
+// data from a file, or the first value of a cell.
+func fieldOfItems(list types.Expr, field string) []fieldValue {
+	switch x := list.(type) {
+	case *types.Ref:
+		switch s := x.Symbol.(type) {
+		case *design.Const:
+			if l, ok := s.Data.(*value.List); ok {
+				return fieldOfData(l, field)
+			}
+			return fieldOfItems(s.Unit.Expr, field)
+		case *design.Member:
+			if s.Init != nil && s.Init.Expr != nil && (s.Kind == design.Holds || s.Kind == design.ConstMember) {
+				return fieldOfItems(s.Init.Expr, field)
+			}
+		}
+	case *types.ListOf:
+		var out []fieldValue
+		for _, item := range x.Items {
+			out = append(out, fieldOfLiteral(item.X, field))
+		}
+		return out
+	}
+	return nil
+}
+
+func fieldOfData(l *value.List, field string) []fieldValue {
+	var out []fieldValue
+	for _, item := range l.Items() {
+		if r, ok := item.(*value.Record); ok {
+			out = append(out, fieldValue{value: r.Get(field)})
+		}
+	}
+	return out
+}
+
+func fieldOfLiteral(item types.Expr, field string) fieldValue {
+	if r, ok := item.(*types.RecordOf); ok {
+		if i := slices.Index(r.Names, field); i >= 0 {
+			if c, ok := r.Values[i].(*types.Const); ok {
+				return fieldValue{c.Value, c.Span()}
+			}
+		}
+	}
+	return fieldValue{}
+}
+
+// metKey is the first value that stands twice, and where the second is.
+func metKey(list []fieldValue) (value.Value, source.Span) {
+	seen := map[string]bool{}
+	for _, v := range list {
+		if v.value == nil {
+			continue
+		}
+		text := value.Brief(v.value, 1<<20)
+		if seen[text] {
+			return v.value, v.at
+		}
+		seen[text] = true
+	}
+	return nil, source.Span{}
+}
 
 // byField is the field of the item that is its key.
 func byField(e *design.Each) (string, bool) {

@@ -258,6 +258,35 @@ start s-list`,
 start s-list`,
 	},
 	{
+		name: "a constant with one key twice",
+		rule: "keys-meet",
+		text: `const shelves = [{ id: "top" }, { id: "low" }, { id: "top" }]
+component s-list {
+  view {
+    each x in shelves by x.id { p "${x.id}" } // <<
+  }
+}
+start s-list`,
+	},
+	{
+		name: "a cell that begins with one key twice",
+		rule: "keys-meet",
+		text: `component s-list {
+  holds list: { id: number }[] = [{ id: 1 }, { id: 1 }]
+  view {
+    each x in list by x.id { p "${x.id}" } // <<
+    button "b" { click -> list = [] }
+  }
+}
+start s-list`,
+	},
+	{
+		name: "keys that only look alike",
+		text: `const shelves = [{ id: "1" }, { id: "01" }, { id: "" }]
+component s-list { view { each x in shelves by x.id { p "${x.id}" } } }
+start s-list`,
+	},
+	{
 		name: "a value that two components pass on",
 		text: `component s-leaf { takes n: number; view { p "${n}" } }
 component s-one { takes n: number; view { s-leaf { n <- n } } }

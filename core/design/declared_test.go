@@ -114,6 +114,11 @@ var declared = []mistake{
 		rule: "not-in-scope", words: "has no method push", remedy: "write all = [...all, item]",
 	},
 	{
+		name: "a field of another type, of an item that is added",
+		text: page("holds all: Ware[] = []\naction put(id: string) {\n all = [\n...all,\n{ id: id, name: n, kg: 1 }] // <<\n}", "p `${all.length}`"),
+		rule: "wrong-type", words: "name is a string, but this is a number", remedy: "write `${...}`",
+	},
+	{
 		name: "a method that is nearly there",
 		text: page("", `button "b" { click -> { ware.name.trimm() } } // <<`),
 		rule: "not-in-scope", words: "has no method trimm", remedy: "did you mean trim?",

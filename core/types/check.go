@@ -2,6 +2,7 @@ package types
 
 import (
 	"fmt"
+	"slices"
 	"sort"
 	"strings"
 
@@ -156,6 +157,9 @@ func (c *Checker) Fits(x Expr, want Type, what string) bool {
 		c.mayBeNull(x, what+" "+Article(want))
 		return false
 	}
+	if part, wanted, what := misfit(x, want); part != nil {
+		return c.Fits(part, wanted, what)
+	}
 	f := c.Errorf("wrong-type", x.Span(), "%s %s, but this is %s", what, Article(want), Article(Shown(got, want)))
 	switch detail := Mismatch(got, want); {
 	case detail != "":
@@ -164,6 +168,46 @@ func (c *Checker) Fits(x Expr, want Type, what string) bool {
 		f.Instead("%s", conversion(got, want))
 	}
 	return false
+}
+
+// misfit finds the item or field, written in the literal x itself, that does
+// not fit want, so that a finding stands where the edit is to be made.
+func misfit(x Expr, want Type) (part Expr, wanted Type, what string) {
+	switch x := x.(type) {
+	case *ListOf:
+		l, ok := Under(NonNull(want)).(*List)
+		for _, item := range x.Items {
+			if ok && !item.Spread && !Assignable(item.X.Type(), l.Elem) {
+				return item.X, l.Elem, "an item is"
+			}
+		}
+	case *RecordOf:
+		rec, ok := Under(NonNull(want)).(*Record)
+		if !ok || !hasAll(x.Type(), rec) {
+			return nil, nil, ""
+		}
+		for i, name := range x.Names {
+			f, ok := rec.Field(name)
+			if ok && !slices.Contains(x.Names[i+1:], name) && !Assignable(x.Values[i].Type(), f.Read()) {
+				return x.Values[i], f.Read(), name + " is"
+			}
+		}
+	}
+	return nil, nil, ""
+}
+
+// hasAll tells whether a record has every field that another must have.
+func hasAll(t Type, want *Record) bool {
+	rec, ok := Under(t).(*Record)
+	for _, f := range want.Fields {
+		if !ok {
+			return false
+		}
+		if _, has := rec.Field(f.Name); !has && !f.Optional {
+			return false
+		}
+	}
+	return true
 }
 
 // Shown is the type as a message names it: a literal's own where that tells
@@ -178,6 +222,8 @@ func Shown(got, want Type) Type {
 // conversion says how to turn one type into another.
 func conversion(got, want Type) string {
 	switch b := Under(NonNull(want)); {
+	case b == String && got == Key:
+		return "declare it with the type Key: a key tells things apart, and is never shown"
 	case b == String && Assignable(got, Number):
 		return "write `${...}` or String(...)"
 	case b == String && Assignable(got, Boolean):
@@ -526,7 +572,7 @@ func (c *Checker) arrow(e *syntax.Arrow, want Type) Expr {
 		if i < len(f.Params) {
 			t = f.Params[i].Read()
 		} else if len(l.Params) == len(f.Params) {
-			c.Errorf("wrong-type", p.Span(), "this function gets %s", count(len(f.Params), "value")).Instead("remove %s", p.Name.Text)
+			c.Errorf("wrong-type", p.Span(), "this function gets %s", Count(len(f.Params), "value")).Instead("remove %s", p.Name.Text)
 		}
 		l.Params = append(l.Params, c.Declare(p.Name, t))
 	}
@@ -547,7 +593,8 @@ func (c *Checker) arrow(e *syntax.Arrow, want Type) Expr {
 	return l
 }
 
-func count(n int, what string) string {
+// Count is a number of things in words: 1 value, 2 values.
+func Count(n int, what string) string {
 	if n == 1 {
 		return "1 " + what
 	}

@@ -231,8 +231,8 @@ func TestRecords(t *testing.T) {
 		{`{ id: "a", kg: 1, shelf: null, tags: [] }`, ""},
 		{`{ id: "a", kg: 1, shelf: "top", tags: ["x"], note: null }`, ""},
 		{`{ id: "a", kg: 1, shelf: null }`, "its field tags is missing"},
-		{`{ id: 1, kg: 1, shelf: null, tags: [] }`, "its field id is a number, not a string"},
-		{`{ id: "a", kg: 1, shelf: "mid", tags: [] }`, "its field shelf"},
+		{`{ id: 1, kg: 1, shelf: null, tags: [] }`, "id is a string, but this is a number | write `${...}`"},
+		{`{ id: "a", kg: 1, shelf: "mid", tags: [] }`, "shelf is \"top\" | \"low\" | null, but this is \"mid\""},
 		{`{ id: "a", kg: 1, shelf: null, tags: [], colour: "red" }`, "has no field colour"},
 		{`{ id: "a", kgs: 1, shelf: null, tags: [] }`, "did you mean kg?"},
 	} {
