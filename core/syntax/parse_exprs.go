@@ -4,6 +4,7 @@ import (
 	"strconv"
 	"strings"
 
+	"lien/core/finding"
 	"lien/core/source"
 )
 
@@ -63,6 +64,22 @@ func (p *parser) cond() Expr {
 	p.next()
 	y := p.expr()
 	return &Cond{p.since(start), c, x, y}
+}
+
+// reading reads an expression where nothing can be changed, and takes a = in
+// it for the == that it was meant to be.
+func (p *parser) reading() Expr {
+	start := p.pos()
+	x := p.expr()
+	if !p.is(Assign) || p.nl() {
+		return x
+	}
+	at := p.here()
+	p.report(finding.New("unreadable", finding.Error, at.Span(), "= changes a cell, and nothing is changed here").
+		Instead("write ==, which compares"))
+	p.next()
+	y := p.expr()
+	return &Binary{p.since(start), Equal, at.Start, x, y}
 }
 
 // binary reads operators that bind at least as tightly as min. A line that
@@ -212,7 +229,7 @@ func (p *parser) parens() Expr {
 		if e.X != nil {
 			p.fail("write one value in ( )", "a second value in parentheses")
 		}
-		e.X = p.expr()
+		e.X = p.reading()
 	})
 	if e.X == nil {
 		p.fail("write a value between the parentheses", "these parentheses are empty")

@@ -84,7 +84,7 @@ func (p *parser) link(start source.Pos, class bool) Item {
 func (p *parser) linkAfter(start source.Pos, name *Word, class bool) Item {
 	l := &Link{Class: class, Name: name, Op: p.kind()}
 	p.next()
-	l.Value = p.expr()
+	l.Value = p.reading()
 	l.At = p.since(start)
 	return l
 }
@@ -144,7 +144,7 @@ func (p *parser) strayInNode(name *Word) {
 func (p *parser) when() Item {
 	start := p.pos()
 	p.next()
-	w := &When{Cond: p.expr()}
+	w := &When{Cond: p.reading()}
 	w.Body = p.viewBlock()
 	w.BodyEnd = p.end() - 1
 	if p.is(Ident) && p.word() == "else" {
