@@ -83,7 +83,7 @@ func (t *terminal) printFindings(format string, d *design.Design, list []*findin
 
 // sizeOf says what was read: "2 components in 1 file".
 func sizeOf(d *design.Design) string {
-	return count(len(d.Components), "component") + " in " + count(len(d.Files), "file")
+	return finding.Count(len(d.Components), "component") + " in " + finding.Count(len(d.Files), "file")
 }
 
 // levels reads --level RULE=LEVEL.
@@ -159,7 +159,7 @@ func fix(t *terminal, c *cli.Command, d *design.Design, list []*finding.Finding,
 		}
 		mended += n
 	}
-	fmt.Fprintf(t.Err, "lien: mended %s\n", count(mended, "place"))
+	fmt.Fprintf(t.Err, "lien: mended %s\n", finding.Count(mended, "place"))
 	d, err := load(c)
 	if err != nil {
 		return nil, nil, err

@@ -88,7 +88,7 @@ func summary(list []*finding.Finding) string {
 	var parts []string
 	for _, l := range []finding.Level{finding.Error, finding.Warning, finding.Note} {
 		if counts[l] > 0 {
-			parts = append(parts, count(counts[l], l.String()))
+			parts = append(parts, finding.Count(counts[l], l.String()))
 		}
 	}
 	if len(parts) == 0 {

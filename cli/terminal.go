@@ -125,11 +125,3 @@ func nearestFlag(c *cli.Command, name string) string {
 	}
 	return finding.Nearest(name, names)
 }
-
-// count writes a number with its noun.
-func count(n int, noun string) string {
-	if n == 1 {
-		return "1 " + noun
-	}
-	return strconv.Itoa(n) + " " + noun + "s"
-}

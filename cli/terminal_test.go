@@ -54,7 +54,7 @@ func TestCutAndPad(t *testing.T) {
 
 func TestCount(t *testing.T) {
 	for n, want := range map[int]string{0: "0 steps", 1: "1 step", 2: "2 steps"} {
-		if got := count(n, "step"); got != want {
+		if got := finding.Count(n, "step"); got != want {
 			t.Errorf("got %s, want %s", got, want)
 		}
 	}

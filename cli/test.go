@@ -111,7 +111,7 @@ func (t *terminal) report(d *design.Design, rep *story.Report) {
 	}
 	width = min(width, t.width()-30)
 	for _, r := range rep.Results {
-		t.printf("%s  %s  %s\n", t.verdict(r.Failure == nil), pad(quoted(r.Scenario.Name), width), t.paint(dim, count(r.Steps, "step")+", "+count(r.Turns, "turn")))
+		t.printf("%s  %s  %s\n", t.verdict(r.Failure == nil), pad(quoted(r.Scenario.Name), width), t.paint(dim, finding.Count(r.Steps, "step")+", "+finding.Count(r.Turns, "turn")))
 	}
 	for _, l := range rep.Laws {
 		t.printf("%s  %s  %s\n", t.lawVerdict(l), pad("law "+quoted(l.Law.Name), width), t.paint(dim, lawNote(l)))
@@ -142,7 +142,7 @@ func (t *terminal) lawVerdict(l *story.LawResult) string {
 }
 
 func lawNote(l *story.LawResult) string {
-	note := "in " + count(l.States, "state")
+	note := "in " + finding.Count(l.States, "state")
 	if l.Proof {
 		note += "; can and settles ask for a proof"
 	}
@@ -161,9 +161,9 @@ func tally(rep *story.Report) string {
 			broken++
 		}
 	}
-	s := fmt.Sprintf("%d of %s passed", passed, count(len(rep.Results), "scenario"))
+	s := fmt.Sprintf("%d of %s passed", passed, finding.Count(len(rep.Results), "scenario"))
 	if len(rep.Laws) > 0 {
-		s += fmt.Sprintf(", %d of %s held", len(rep.Laws)-broken, count(len(rep.Laws), "law"))
+		s += fmt.Sprintf(", %d of %s held", len(rep.Laws)-broken, finding.Count(len(rep.Laws), "law"))
 	}
 	return s
 }

@@ -9,6 +9,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/finding"
 	"lien/core/story"
 	"lien/core/value"
 )
@@ -78,7 +79,7 @@ func (t *terminal) trace(d *design.Design, s *design.Scenario, steps []story.Tra
 		if st.Step == nil {
 			t.printf("%s\n", t.paint(bold, "start "+res.Start.Root.Name))
 			for _, r := range st.Turns {
-				t.printf("  %s\n", count(r.Pieces, "piece")+" of the page mounted")
+				t.printf("  %s\n", finding.Count(r.Pieces, "piece")+" of the page mounted")
 				t.lines(actLines(r))
 			}
 			continue
@@ -97,7 +98,7 @@ func (t *terminal) trace(d *design.Design, s *design.Scenario, steps []story.Tra
 		t.failure(d, "scenario "+quoted(s.Name), res.Failure)
 		return
 	}
-	t.printf("%s, %s\n", t.verdict(true), count(res.Turns, "turn"))
+	t.printf("%s, %s\n", t.verdict(true), finding.Count(res.Turns, "turn"))
 }
 
 // lines prints what a turn did, each line cut to the width.
@@ -127,7 +128,7 @@ func turnLines(r *engine.Record) []string {
 	}
 	lines := append([]string{head}, actLines(r)...)
 	if r.Failure == nil && len(r.Entries) > 0 {
-		lines = append(lines, fmt.Sprintf("  %d of %s refreshed%s", r.Refreshed, count(r.Pieces, "piece"), comings(r)))
+		lines = append(lines, fmt.Sprintf("  %d of %s refreshed%s", r.Refreshed, finding.Count(r.Pieces, "piece"), comings(r)))
 	}
 	return lines
 }
@@ -136,10 +137,10 @@ func turnLines(r *engine.Record) []string {
 func comings(r *engine.Record) string {
 	out := ""
 	if n := len(r.Mounted); n > 0 {
-		out += ", " + count(n, "component") + " mounted"
+		out += ", " + finding.Count(n, "component") + " mounted"
 	}
 	if n := len(r.Unmounted); n > 0 {
-		out += ", " + count(n, "component") + " unmounted"
+		out += ", " + finding.Count(n, "component") + " unmounted"
 	}
 	return out
 }

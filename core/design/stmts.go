@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"lien/core/finding"
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
@@ -462,15 +463,8 @@ func (b *bodyChecker) unwritable(e *syntax.Name, m *Member) {
 	case ConstMember:
 		b.errorf("wrong-type", e.Span(), "%s is a constant; it never changes", m.Label).Instead("write holds %s = ... to make it a cell", m.Label)
 	default:
-		b.errorf("wrong-type", e.Span(), "%s is %s %s, not a cell", m.Label, article(m.Kind.String()), m.Kind).Instead("write to a cell: holds ... = ...")
+		b.errorf("wrong-type", e.Span(), "%s is %s, not a cell", m.Label, finding.Article(m.Kind.String())).Instead("write to a cell: holds ... = ...")
 	}
-}
-
-func article(word string) string {
-	if strings.ContainsRune("aeiou", rune(word[0])) {
-		return "an"
-	}
-	return "a"
 }
 
 // fromBelow reports a write to a value that the parent handed down.

@@ -194,7 +194,7 @@ func (v *viewResolver) useEvent(u *Use, s *syntax.Event, vs *viewScope) {
 		h.Body = v.forward(sc, name, do, m.Sig)
 	default:
 		if len(s.Params) > len(m.Sig) {
-			v.errorf("payload-differs", s.Params[len(m.Sig)].Span(), "%s carries %s, but here are %d names", name, types.Count(len(m.Sig), "value"), len(s.Params)).
+			v.errorf("payload-differs", s.Params[len(m.Sig)].Span(), "%s carries %s, but here are %d names", name, finding.Count(len(m.Sig), "value"), len(s.Params)).
 				See(m.At.Start, "it is declared here").Instead("write %s%s -> ...", name, eventParams(m))
 		}
 		h.Body = v.handlerBody(sc, s, m)

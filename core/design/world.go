@@ -1,6 +1,7 @@
 package design
 
 import (
+	"lien/core/finding"
 	"lien/core/syntax"
 	"lien/core/types"
 )
@@ -197,7 +198,7 @@ func (r *resolver) hearing(c *Component, s *syntax.Hears) {
 		return
 	}
 	if len(s.Params) > len(ch.Sig) {
-		r.errorf("payload-differs", s.Params[len(ch.Sig)].Span(), "%s carries %s, but here are %d names", ch.Name, types.Count(len(ch.Sig), "value"), len(s.Params)).
+		r.errorf("payload-differs", s.Params[len(ch.Sig)].Span(), "%s carries %s, but here are %d names", ch.Name, finding.Count(len(ch.Sig), "value"), len(s.Params)).
 			See(ch.Syntax.Start, "it is declared here").Instead("leave the last ones out")
 	}
 	c.Hearings = append(c.Hearings, &Hearing{ch, r.body(&scope{r: r, component: c}, s.Params, ch.Sig, s.Body), s})

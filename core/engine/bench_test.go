@@ -47,7 +47,12 @@ func rowsDesign(tb testing.TB, n int, does string) *design.Design {
 
 func mounted(tb testing.TB, n int, does string) (*Engine, []*Element) {
 	tb.Helper()
-	d := rowsDesign(tb, n, does)
+	return mountedButtons(tb, rowsDesign(tb, n, does))
+}
+
+// mountedButtons mounts a design's first start and finds its buttons.
+func mountedButtons(tb testing.TB, d *design.Design) (*Engine, []*Element) {
+	tb.Helper()
 	e := New(d)
 	if _, err := e.Mount(d.Starts[0]); err != nil {
 		tb.Fatal(err)
@@ -215,18 +220,7 @@ func linked(tb testing.TB, name string, n int) (*Engine, []*Element) {
 				tb.Fatalf("%s: %s\n%s", d.Set.Position(f.Span.Start), f.Message, text)
 			}
 		}
-		e := New(d)
-		if _, err := e.Mount(d.Starts[0]); err != nil {
-			tb.Fatal(err)
-		}
-		var buttons []*Element
-		e.Elements(func(el *Element) bool {
-			if el.Tag() == "button" {
-				buttons = append(buttons, el)
-			}
-			return true
-		})
-		return e, buttons
+		return mountedButtons(tb, d)
 	}
 	tb.Fatalf("there is no kind of link %s", name)
 	return nil, nil

@@ -4,6 +4,7 @@ import (
 	"sort"
 	"strings"
 
+	"lien/core/finding"
 	"lien/core/source"
 	"lien/core/syntax"
 )
@@ -93,11 +94,11 @@ func (c *Checker) Args(args []syntax.Expr, at source.Span, params []Param, name 
 		list[i] = c.Want(a, params[i].Read(), params[i].Name+" of "+name+" is")
 	}
 	if len(args) > len(params) {
-		c.Errorf("payload-differs", args[len(params)].Span(), "%s takes %s, but %d are given", name, Count(len(params), "value"), len(args)).
+		c.Errorf("payload-differs", args[len(params)].Span(), "%s takes %s, but %d are given", name, finding.Count(len(params), "value"), len(args)).
 			Instead("write %s%s", name, Params(params))
 	}
 	if len(args) < len(params) && !params[len(args)].Optional {
-		c.Errorf("payload-differs", at, "%s takes %s, but %s given", name, Count(len(params), "value"), isAre(len(args))).
+		c.Errorf("payload-differs", at, "%s takes %s, but %s given", name, finding.Count(len(params), "value"), isAre(len(args))).
 			Instead("give %s too: %s%s", params[len(args)].Name, name, Params(params))
 	}
 	return list
@@ -110,7 +111,7 @@ func isAre(n int) string {
 	case 1:
 		return "1 is"
 	}
-	return Count(n, "value") + " are"
+	return finding.Count(n, "value") + " are"
 }
 
 var numberType = Type(Number)

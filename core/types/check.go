@@ -183,7 +183,8 @@ func misfit(x Expr, want Type) (part Expr, wanted Type, what string) {
 		}
 	case *RecordOf:
 		rec, ok := Under(NonNull(want)).(*Record)
-		if !ok || !hasAll(x.Type(), rec) {
+		has, known := Under(x.Type()).(*Record)
+		if !ok || !known || missing(has, rec) != "" {
 			return nil, nil, ""
 		}
 		for i, name := range x.Names {
@@ -194,20 +195,6 @@ func misfit(x Expr, want Type) (part Expr, wanted Type, what string) {
 		}
 	}
 	return nil, nil, ""
-}
-
-// hasAll tells whether a record has every field that another must have.
-func hasAll(t Type, want *Record) bool {
-	rec, ok := Under(t).(*Record)
-	for _, f := range want.Fields {
-		if !ok {
-			return false
-		}
-		if _, has := rec.Field(f.Name); !has && !f.Optional {
-			return false
-		}
-	}
-	return true
 }
 
 // Shown is the type as a message names it: a literal's own where that tells
@@ -572,7 +559,7 @@ func (c *Checker) arrow(e *syntax.Arrow, want Type) Expr {
 		if i < len(f.Params) {
 			t = f.Params[i].Read()
 		} else if len(l.Params) == len(f.Params) {
-			c.Errorf("wrong-type", p.Span(), "this function gets %s", Count(len(f.Params), "value")).Instead("remove %s", p.Name.Text)
+			c.Errorf("wrong-type", p.Span(), "this function gets %s", finding.Count(len(f.Params), "value")).Instead("remove %s", p.Name.Text)
 		}
 		l.Params = append(l.Params, c.Declare(p.Name, t))
 	}
@@ -591,12 +578,4 @@ func (c *Checker) arrow(e *syntax.Arrow, want Type) Expr {
 	}
 	l.typed = typed{&Func{params, gives}, e.Span()}
 	return l
-}
-
-// Count is a number of things in words: 1 value, 2 values.
-func Count(n int, what string) string {
-	if n == 1 {
-		return "1 " + what
-	}
-	return fmt.Sprintf("%d %ss", n, what)
 }

@@ -178,13 +178,22 @@ func Mismatch(from, to Type) string {
 	if !ok {
 		return ""
 	}
+	if name := missing(f, t); name != "" {
+		return "its field " + name + " is missing"
+	}
 	for _, want := range t.Fields {
-		got, ok := f.Field(want.Name)
-		switch {
-		case !ok && !want.Optional:
-			return "its field " + want.Name + " is missing"
-		case ok && !Assignable(got.Read(), want.Read()):
+		if got, ok := f.Field(want.Name); ok && !Assignable(got.Read(), want.Read()) {
 			return "its field " + want.Name + " is " + Article(Shown(got.Read(), want.Read())) + ", not " + Article(want.Read())
+		}
+	}
+	return ""
+}
+
+// missing is the first field that to must have and from has not, or "".
+func missing(from, to *Record) string {
+	for _, f := range to.Fields {
+		if _, has := from.Field(f.Name); !has && !f.Optional {
+			return f.Name
 		}
 	}
 	return ""

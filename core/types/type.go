@@ -5,6 +5,7 @@ package types
 import (
 	"strings"
 
+	"lien/core/finding"
 	"lien/core/value"
 )
 
@@ -322,12 +323,10 @@ func Article(t Type) string {
 	switch {
 	case t == Null || t == Never || t == Any || t == Void:
 		return s
-	case strings.ContainsRune("aeiouAEIOU", rune(s[0])):
-		return "an " + s
 	case s[0] == '{':
 		return "a record " + s
 	case s[0] == '"':
 		return s
 	}
-	return "a " + s
+	return finding.Article(s)
 }

@@ -1,0 +1,22 @@
+package finding
+
+import (
+	"strconv"
+	"strings"
+)
+
+// Count is a number of things in words: 1 value, 2 values.
+func Count(n int, noun string) string {
+	if n == 1 {
+		return "1 " + noun
+	}
+	return strconv.Itoa(n) + " " + noun + "s"
+}
+
+// Article is a word, which is not empty, with a or an before it.
+func Article(word string) string {
+	if strings.IndexByte("aeiouAEIOU", word[0]) >= 0 {
+		return "an " + word
+	}
+	return "a " + word
+}
