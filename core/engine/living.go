@@ -65,31 +65,64 @@ func (e *Engine) follow(i *Instance) {
 }
 
 // settleFollows runs every follows whose value differs from the one that it
-// last ran for, in rounds and in tree order.
+// last ran for, in rounds, each of them once through the tree.
 func (e *Engine) settleFollows() {
 	for round := 0; len(e.following) > 0; round++ {
+		if round > maxRounds {
+			e.fail(e.following[0].code.at, "this never settles: after %d rounds it still changes", maxRounds)
+		}
 		batch := e.following
 		e.following = nil
-		if round > maxRounds {
-			e.fail(batch[0].code.at, "this never settles: after %d rounds it still changes", maxRounds)
+		slices.SortStableFunc(batch, compareFollowed)
+		var later []*node
+		for len(batch) > 0 {
+			n := batch[0]
+			batch = batch[1:]
+			e.runFollow(n)
+			batch, later = e.join(n, batch, later)
 		}
-		slices.SortStableFunc(batch, func(a, b *node) int { return comparePlaces(a.anchor(), b.anchor()) })
-		for _, n := range batch {
-			p := n.part.(*following)
-			if p.inst.ending(e) {
-				continue
-			}
-			e.untracked(func() { e.settle(n) })
-			if value.Equal(n.val, p.last) {
-				continue
-			}
-			old := p.last
-			e.undo = append(e.undo, undo{kind: undoFollowed, part: p, val: old})
-			p.last = n.val
-			e.note(Followed, p.inst, "", []value.Value{old}, n.code.at)
-			e.deeper(func() { e.untracked(func() { e.do(p.body, p.inst, nil, []value.Value{old}) }) })
-		}
+		e.following = later
 	}
+}
+
+// join adds what was marked since: to the round, where that has not come to
+// its place yet, or to the next one.
+func (e *Engine) join(reached *node, batch, later []*node) (now, next []*node) {
+	for _, n := range e.following {
+		if compareFollowed(n, reached) <= 0 {
+			later = append(later, n)
+			continue
+		}
+		at, _ := slices.BinarySearchFunc(batch, n, compareFollowed)
+		batch = slices.Insert(batch, at, n)
+	}
+	e.following = nil
+	return batch, later
+}
+
+// compareFollowed puts what is followed into tree order, that of one instance
+// in the order of the text.
+func compareFollowed(a, b *node) int {
+	if d := comparePlaces(a.anchor(), b.anchor()); d != 0 {
+		return d
+	}
+	return a.part.(*following).at - b.part.(*following).at
+}
+
+func (e *Engine) runFollow(n *node) {
+	p := n.part.(*following)
+	if p.inst.ending(e) {
+		return
+	}
+	e.untracked(func() { e.settle(n) })
+	if value.Equal(n.val, p.last) {
+		return
+	}
+	old := p.last
+	e.undo = append(e.undo, undo{kind: undoFollowed, part: p, val: old})
+	p.last = n.val
+	e.note(Followed, p.inst, "", []value.Value{old}, n.code.at)
+	e.deeper(func() { e.untracked(func() { e.do(p.body, p.inst, nil, []value.Value{old}) }) })
 }
 
 // runHooks runs what waits for the end of the refresh: first the hooks of

@@ -270,7 +270,10 @@ func (e *Engine) restore(nodes []*node) {
 		}
 	}
 	e.refreshAll()
-	e.following = nil // they have run for these values
+	for _, n := range e.following { // they have run for these values
+		e.update(n)
+	}
+	e.following = nil
 	e.undo, e.marked = e.undo[:0], e.marked[:0]
 }
 
