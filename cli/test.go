@@ -184,13 +184,25 @@ func (t *terminal) failure(d *design.Design, where string, f *story.Failure) {
 	if f.Write != "" {
 		t.labelled("do", f.Write)
 	}
+	t.block("this repeats", chainLines(f.Chain))
 	var did []string
 	for _, r := range f.Turns {
-		did = append(did, turnLines(r)...)
+		if len(f.Chain) == 0 || r.Failure == nil {
+			did = append(did, turnLines(r)...)
+		}
 	}
 	t.block("what the last step did", did)
 	t.block("the page", f.Page)
 	t.block("the state", stateLines(f.State, len(f.State) > 4))
+}
+
+// chainLines tells what led to what, over and over.
+func chainLines(chain []engine.Entry) []string {
+	var lines []string
+	for i := range chain {
+		lines = append(lines, entryLines(&chain[i])...)
+	}
+	return lines
 }
 
 // block prints a titled list, cut to what fits on a screen.
@@ -239,6 +251,7 @@ type failureJSON struct {
 	Write   string           `json:"write,omitempty"`
 	Page    []string         `json:"page"`
 	State   []map[string]any `json:"state"`
+	Chain   []entryJSON      `json:"chain,omitempty"`
 	Turns   []turnJSON       `json:"turns"`
 }
 
@@ -246,7 +259,7 @@ func failureOf(d *design.Design, f *story.Failure) *failureJSON {
 	if f == nil {
 		return nil
 	}
-	j := &failureJSON{At: spanOf(d, f.At), Message: f.Message, Write: f.Write, Page: f.Page, State: []map[string]any{}, Turns: turnsJSON(f.Turns)}
+	j := &failureJSON{At: spanOf(d, f.At), Message: f.Message, Write: f.Write, Page: f.Page, State: []map[string]any{}, Chain: entriesJSON(f.Chain), Turns: turnsJSON(f.Turns)}
 	if f.Cause.Start.Valid() {
 		s := spanOf(d, f.Cause)
 		j.Cause = &s

@@ -162,7 +162,7 @@ func entryLines(en *engine.Entry) []string {
 	case engine.Logged:
 		return []string{pad + "“ " + en.What}
 	case engine.Followed:
-		return []string{pad + "· " + who + " follows a change"}
+		return []string{pad + "· " + who + " follows " + en.What}
 	case engine.Mounts:
 		return []string{pad + "· " + who + " on mount"}
 	case engine.Unmounts:
@@ -226,18 +226,24 @@ func turnsJSON(turns []*engine.Record) []turnJSON {
 	list := []turnJSON{}
 	for _, r := range turns {
 		j := turnJSON{Cause: r.Cause, Entries: []entryJSON{}, Refreshed: r.Refreshed, Pieces: r.Pieces, Mounted: r.Mounted, Unmounted: r.Unmounted}
-		for i := range r.Entries {
-			en := &r.Entries[i]
-			e := entryJSON{Depth: en.Depth, Kind: string(en.Kind), In: en.Path(), What: en.What, Heard: en.Heard}
-			for _, a := range en.Args {
-				e.Args = append(e.Args, value.JSON(a))
-			}
-			if en.Kind == engine.Changed {
-				e.Was, e.Is = value.JSON(en.Was), value.JSON(en.Is)
-			}
-			j.Entries = append(j.Entries, e)
-		}
+		j.Entries = append(j.Entries, entriesJSON(r.Entries)...)
 		list = append(list, j)
+	}
+	return list
+}
+
+func entriesJSON(entries []engine.Entry) []entryJSON {
+	var list []entryJSON
+	for i := range entries {
+		en := &entries[i]
+		e := entryJSON{Depth: en.Depth, Kind: string(en.Kind), In: en.Path(), What: en.What, Heard: en.Heard}
+		for _, a := range en.Args {
+			e.Args = append(e.Args, value.JSON(a))
+		}
+		if en.Kind == engine.Changed {
+			e.Was, e.Is = value.JSON(en.Was), value.JSON(en.Is)
+		}
+		list = append(list, e)
 	}
 	return list
 }

@@ -22,7 +22,39 @@ var neverUsed = rule{"never-used", finding.Warning, func(p *pass, report func(so
 		}
 	}
 	p.topUnused(report, asked)
+	p.neverBegun(report)
 }}
+
+// neverBegun reports timers that are only stopped or asked about, and
+// operations of services that nothing asks.
+func (p *pass) neverBegun(report func(source.Span, string, ...any) *finding.Finding) {
+	started, asked := map[*design.Member]bool{}, map[*design.Operation]bool{}
+	v := design.Visitor{Stmt: func(s design.Stmt) {
+		switch s := s.(type) {
+		case *design.Clock:
+			started[s.Timer] = started[s.Timer] || !s.Stop
+		case *design.Ask:
+			asked[s.Operation] = true
+		}
+	}}
+	for _, c := range p.d.Components {
+		v.Component(c)
+	}
+	for _, c := range p.d.Components {
+		for _, m := range c.Members {
+			if m.Kind == design.Timer && !started[m] && p.isRead(m) {
+				report(m.At, "%s of %s is never started", m.Label, c.Name).Instead("write start %s where it begins, or remove it", m.Label)
+			}
+		}
+	}
+	for _, s := range p.d.Services {
+		for _, o := range s.Operations {
+			if !asked[o] {
+				report(o.Syntax.Name.Span(), "%s.%s is never asked", s.Name, o.Name).Instead("write ask %s.%s(...) where it is needed, or remove it", s.Name, o.Name)
+			}
+		}
+	}
+}
 
 // wanted says whether some component uses a context.
 func (p *pass) wanted(c *design.Component) bool {

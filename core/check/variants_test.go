@@ -18,6 +18,26 @@ type variant struct {
 
 var variants = []variant{
 	{
+		name: "a timer that is only stopped",
+		rule: "never-used",
+		text: `component s-page {
+  holds n: number = 0
+  timer soak after 1000 { n += 1 } // <<
+  view { button "Stop" { click -> stop soak }; p "${n}" }
+}
+start s-page`,
+	},
+	{
+		name: "an operation that nothing asks",
+		rule: "never-used",
+		text: `service kiln-log {
+  load(): number replies 1
+  save(): number replies 1 // <<
+}
+component s-page { holds n: number = 0; view { button "Load" { click -> ask kiln-log.load() { got(x) -> n = x } }; p "${n}" } }
+start s-page`,
+	},
+	{
 		name: "an event that one of two uses hears",
 		text: `component s-card { emits pick(); view { button "p" { click -> emit pick() } } }
 component s-page { holds n: number = 0; view { s-card { pick -> n += 1 }; s-card; p "${n}" } }

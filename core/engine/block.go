@@ -50,6 +50,7 @@ type Instance struct {
 	clocks   *node       // counts changes of its timers, once somebody asks whether one runs
 	first    value.Value // of a form control: the value it began with
 	touched  bool        // of a form control
+	timers   []*timer    // that run
 	open     *opening    // it is open above the page, or nil
 }
 

@@ -445,7 +445,7 @@ func (p *program) dot(x *types.Dot) eval {
 
 func (p *program) selected(x *types.Select) eval {
 	if m, ok := x.Member.(*design.FormPart); ok {
-		return p.formPart(p.expr(x.X), m, design.FormValues(x.X.Type()), x.Optional, x.Span())
+		return p.formPart(x.X, m, design.FormValues(x.X.Type()), x.Optional, x.Span())
 	}
 	if m, ok := x.Member.(*design.ElementMethod); ok {
 		return p.elementMethod(p.expr(x.X), m, x.Optional, x.Span())
@@ -455,7 +455,7 @@ func (p *program) selected(x *types.Select) eval {
 		i, ok := a(f).(*Instance)
 		switch {
 		case !ok && !x.Optional:
-			f.e.fail(at, "what stands before .%s is null", m.Label)
+			f.e.missing(f, x.X, m.Label, at)
 		case !ok:
 			return value.Null{}
 		case m.Call:

@@ -54,7 +54,7 @@ type Engine struct {
 	forms     []*Element    // whose values are read
 	leaves    bool          // something left in this turn
 	asks      []*asked      // what waits for an answer, the oldest first
-	timers    []*timer      // that run, in the order in which they were started
+	timers    timers        // that run
 	stale     []*eachPart   // lists that may have changed since their items were told
 	kept      bool          // a link kept its value in this turn
 	past      bool          // reading values from before the turn
@@ -84,7 +84,8 @@ func New(d *design.Design) *Engine {
 type Failure struct {
 	At      source.Span
 	Message string
-	Path    string // the instance, from the root
+	Path    string  // the instance, from the root
+	Chain   []Entry // of a turn that never settles: what repeats
 }
 
 func (f *Failure) Error() string { return f.Message }
@@ -151,7 +152,7 @@ func (e *Engine) Mount(s *design.Start) (*Record, error) {
 			}
 			return ok
 		})
-		e.timers, e.asks, e.openings, e.toOpen = nil, nil, nil, nil
+		e.timers, e.asks, e.openings, e.toOpen = timers{}, nil, nil, nil
 		e.root.body = e.mountBlock(c.view, e.root, nil, nil, nil, func(body *Block) { e.root.body = body })
 		e.mounted(e.root)
 	})

@@ -17,9 +17,11 @@ import (
 func examples(tb testing.TB) map[string]*design.Design {
 	tb.Helper()
 	files, err := filepath.Glob("../story/testdata/pass/*.lien")
-	if err != nil || len(files) == 0 {
+	more, _ := filepath.Glob("../../examples/*.lien")
+	if err != nil || len(files) == 0 || len(more) == 0 {
 		tb.Fatalf("there are no examples: %v", err)
 	}
+	files = append(files, more...)
 	out := map[string]*design.Design{}
 	for _, f := range files {
 		text, err := os.ReadFile(f)
@@ -137,7 +139,7 @@ func consistent(e *Engine) error {
 			live[c] = true
 		}
 	}
-	for _, t := range e.timers {
+	for t := e.timers.first; t != nil; t = t.next {
 		if !live[t.inst] {
 			return fmt.Errorf("the timer %s of %s runs on, though it is gone", t.member.Label, t.inst.Path())
 		}

@@ -175,14 +175,15 @@ func (e *Engine) formsMoved() {
 }
 
 // formPart compiles form.values, touched, dirty and reset.
-func (p *program) formPart(x eval, m *design.FormPart, values types.Type, optional bool, at source.Span) eval {
+func (p *program) formPart(of types.Expr, m *design.FormPart, values types.Type, optional bool, at source.Span) eval {
+	x := p.expr(of)
 	return func(f *frame) value.Value {
 		form, ok := x(f).(*Element)
 		if !ok {
 			if optional {
 				return value.Null{}
 			}
-			f.e.fail(at, "what stands before .%s is null", m.Label)
+			f.e.missing(f, of, m.Label, at)
 		}
 		e := f.e
 		switch m.Label {

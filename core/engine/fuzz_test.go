@@ -139,9 +139,7 @@ func cellsOf(e *Engine) string {
 	for _, i := range e.Instances() {
 		add(i)
 	}
-	for _, t := range e.timers {
-		fmt.Fprintf(&out, "%s %v runs until %g\n", t.member.Label, t.args, t.due)
-	}
+	e.timers.each(func(t *timer) { fmt.Fprintf(&out, "%s %v runs until %g\n", t.member.Label, t.args, t.due) })
 	return out.String()
 }
 
@@ -179,7 +177,7 @@ func survives(run func()) (ok bool) {
 // both raises one event on the engine and on the judge. It reports false where
 // the run ends: there is no control, or the judge takes too long.
 func both(e *Engine, n *naive, c *choices) (string, bool) {
-	if len(e.timers) > 0 && c.n(5) == 0 {
+	if e.timers.first != nil && c.n(5) == 0 {
 		due, fire, _ := e.next(math.Inf(1))
 		e.now = due
 		err := fire()

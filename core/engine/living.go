@@ -4,8 +4,6 @@ import (
 	"slices"
 
 	"lien/core/design"
-	"lien/core/source"
-	"lien/core/types"
 	"lien/core/value"
 )
 
@@ -38,6 +36,7 @@ type hookCode struct {
 type followCode struct {
 	code *code
 	body *body
+	text string // of what is followed
 }
 
 func (p *program) living(c *component) {
@@ -48,7 +47,7 @@ func (p *program) living(c *component) {
 		c.hooks = append(c.hooks, hookCode{h.Unmount, p.body(h.Body)})
 	}
 	for _, f := range c.def.Follows {
-		c.follows = append(c.follows, followCode{p.unit(&f.Unit), p.body(f.Body)})
+		c.follows = append(c.follows, followCode{p.unit(&f.Unit), p.body(f.Body), p.design.Text(f.Unit.Expr.Span())})
 	}
 }
 
@@ -69,7 +68,7 @@ func (e *Engine) follow(i *Instance) {
 func (e *Engine) settleFollows() {
 	for round := 0; len(e.following) > 0; round++ {
 		if round > maxRounds {
-			e.fail(e.following[0].code.at, "this never settles: after %d rounds it still changes", maxRounds)
+			e.failUnsettled(e.following[0].code.at, "this never settles: after %d rounds it still changes", maxRounds)
 		}
 		batch := e.following
 		e.following = nil
@@ -121,7 +120,7 @@ func (e *Engine) runFollow(n *node) {
 	old := p.last
 	e.undo = append(e.undo, undo{kind: undoFollowed, part: p, val: old})
 	p.last = n.val
-	e.note(Followed, p.inst, "", []value.Value{old}, n.code.at)
+	e.note(Followed, p.inst, p.inst.comp.follows[p.at].text, []value.Value{old}, n.code.at)
 	e.deeper(func() { e.untracked(func() { e.do(p.body, p.inst, nil, []value.Value{old}) }) })
 }
 
@@ -149,151 +148,7 @@ func (e *Engine) hook(i *Instance, unmount bool) {
 	}
 }
 
-// timer is a timer that runs.
-type timer struct {
-	inst   *Instance
-	member *design.Member
-	args   []value.Value
-	due    float64
-	delay  float64
-}
-
-// setTimers replaces the running timers, which the undo log keeps.
-func (e *Engine) setTimers(list []*timer) {
-	e.undo = append(e.undo, undo{kind: undoTimers, timers: e.timers})
-	e.timers = list
-}
-
-// startTimer starts a timer, or starts it anew.
-func (e *Engine) startTimer(i *Instance, m *design.Member, args []value.Value, at source.Span) {
-	if i.gone {
-		e.notice(at, "%s was started, but its owner is gone", m.Label)
-		return
-	}
-	d := e.call(i.comp.delays[m], i, nil, args)
-	delay := max(0, float64(d.(value.Number)))
-	if m.Every {
-		delay = max(1, delay)
-	}
-	t := &timer{i, m, args, e.now + delay, delay}
-	e.setTimers(append(e.without(i, m, args), t))
-	e.note(Began, i, m.Label, args, at)
-	e.timersChanged(i)
-}
-
-// stopTimer stops the timers of a member whose first arguments match.
-func (e *Engine) stopTimer(i *Instance, m *design.Member, args []value.Value) {
-	rest := e.without(i, m, args)
-	if len(rest) < len(e.timers) {
-		e.setTimers(rest)
-		e.note(Ended, i, m.Label, args, source.Span{})
-		e.timersChanged(i)
-	}
-}
-
-// without are the timers other than those of a member whose first arguments match.
-func (e *Engine) without(i *Instance, m *design.Member, args []value.Value) []*timer {
-	rest := make([]*timer, 0, len(e.timers)+1)
-	for _, t := range e.timers {
-		if t.inst != i || t.member != m || !t.begins(args) {
-			rest = append(rest, t)
-		}
-	}
-	return rest
-}
-
-func (t *timer) begins(args []value.Value) bool {
-	for i, a := range args {
-		if i >= len(t.args) || !value.Equal(a, t.args[i]) {
-			return false
-		}
-	}
-	return true
-}
-
-// timersChanged tells those that asked whether a timer of the instance runs.
-func (e *Engine) timersChanged(i *Instance) {
-	if i.clocks != nil {
-		e.write(i.clocks, value.Number(float64(i.clocks.val.(value.Number))+1))
-	}
-}
-
-// running says whether a timer with these first arguments runs.
-func (e *Engine) running(i *Instance, m *design.Member, args []value.Value) bool {
-	if i.clocks == nil {
-		i.clocks = &node{val: value.Number(0), item: true}
-	}
-	e.read(i.clocks)
-	for _, t := range e.timers {
-		if t.inst == i && t.member == m && t.begins(args) {
-			return true
-		}
-	}
-	return false
-}
-
-// stopAll ends the timers of an instance that is unmounted.
-func (e *Engine) stopAll(i *Instance) {
-	if left := slices.DeleteFunc(slices.Clone(e.asks), func(a *asked) bool { return a.inst == i }); len(left) < len(e.asks) {
-		e.setAsks(left)
-	}
-	rest := slices.DeleteFunc(slices.Clone(e.timers), func(t *timer) bool { return t.inst == i })
-	if len(rest) < len(e.timers) {
-		e.setTimers(rest)
-	}
-}
-
-// due is the timer that fires next, or nil: the earliest, and of several the
-// one that was started first.
-func (e *Engine) due() *timer {
-	var next *timer
-	for _, t := range e.timers {
-		if next == nil || t.due < next.due {
-			next = t
-		}
-	}
-	return next
-}
-
-// maxFires is how often timers may fire while one step waits.
-const maxFires = 100_000
-
-// fire runs a timer that is due. One that repeats is set for its next time first.
-func (e *Engine) fire(t *timer) error {
-	return e.raise("timer "+t.member.Label, nil, func() {
-		e.setTimers(slices.DeleteFunc(slices.Clone(e.timers), func(o *timer) bool { return o == t }))
-		if t.member.Every {
-			next := *t
-			next.due = e.now + t.delay
-			e.setTimers(append(slices.Clone(e.timers), &next))
-		} else {
-			e.timersChanged(t.inst)
-		}
-		e.do(t.inst.comp.bodies[t.member], t.inst, nil, t.args)
-	})
-}
-
 // Call calls a method that the root offers.
 func (e *Engine) Call(m *design.Member, args []value.Value) error {
 	return e.raise("call "+m.Label, nil, func() { e.do(e.root.comp.bodies[m], e.root, nil, args) })
-}
-
-// clock compiles start t(...) and stop t(...).
-func (p *program) clock(s *design.Clock) exec {
-	args, m, at := p.exprs(s.Args), s.Timer, s.Span()
-	if s.Stop {
-		return func(f *frame) bool {
-			f.e.stopTimer(f.inst, m, evalAll(f, args))
-			return true
-		}
-	}
-	return func(f *frame) bool {
-		f.e.startTimer(f.inst, m, evalAll(f, args), at)
-		return true
-	}
-}
-
-func (p *program) runningCall(x *types.Builtin, args []eval) eval {
-	m := x.Of.(*design.Member)
-	return func(f *frame) value.Value { return value.Bool(f.e.running(f.inst, m, evalAll(f, args))) }
 }

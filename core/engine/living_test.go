@@ -94,9 +94,7 @@ func mountStudio(t *testing.T) (*Engine, func(name string) error) {
 // lives writes down all that lives beside the page.
 func lives(e *Engine) string {
 	var out []string
-	for _, tm := range e.timers {
-		out = append(out, tm.inst.Path()+"."+tm.member.Label)
-	}
+	e.timers.each(func(t *timer) { out = append(out, t.inst.Path()+"."+t.member.Label) })
 	out = append(out, e.Waiting()...)
 	for _, o := range e.openings {
 		out = append(out, "open "+o.use.inst.Path())

@@ -200,7 +200,7 @@ func (e *Engine) observe(n *node) value.Value {
 	e.stamp++
 	e.observing = observation{node: n, stamp: e.stamp}
 	e.begin(n)
-	v := e.run(n.code, n.inst, n.block)
+	v := e.worked(n)
 	e.finished(n)
 	n.dropDeps(e.observing.cursor)
 	e.observing = outer
@@ -209,6 +209,13 @@ func (e *Engine) observe(n *node) value.Value {
 		n.state = maybe
 	}
 	return v
+}
+
+func (e *Engine) worked(n *node) value.Value {
+	if n.part != nil && !n.follows && n.val == nil {
+		return e.show(n)
+	}
+	return e.run(n.code, n.inst, n.block)
 }
 
 // ending says whether the place of a link will be gone after the next refresh.

@@ -22,7 +22,7 @@ type undo struct {
 	inst     *Instance
 	el       *Element
 	props    props
-	timers   []*timer
+	timer    *timer
 	asks     []*asked
 	openings []*opening
 	flag     bool
@@ -48,7 +48,8 @@ const (
 	undoKeys
 	undoRoot
 	undoFollowed
-	undoTimers
+	undoStarted
+	undoStopped
 	undoUser
 	undoAsks
 	undoOpenings
@@ -99,7 +100,7 @@ func (e *Engine) end() {
 func (e *Engine) settleAll() {
 	for round := 0; e.busyTurn(); round++ {
 		if round > maxRounds {
-			e.fail(e.unsettled(), "this turn does not settle: after %d rounds this still changes", maxRounds)
+			e.failUnsettled(e.unsettled(), "this turn does not settle: after %d rounds this still changes", maxRounds)
 		}
 		e.settleFollows()
 		e.refreshAll()
@@ -143,7 +144,7 @@ func (e *Engine) unsettled() source.Span {
 func (e *Engine) refreshAll() {
 	for round := 0; len(e.queue) > 0; round++ {
 		if round > maxRounds {
-			e.fail(e.queue[0].code.at, "the page does not settle: after %d rounds this still changes", maxRounds)
+			e.failUnsettled(e.queue[0].code.at, "the page does not settle: after %d rounds this still changes", maxRounds)
 		}
 		batch := e.queue
 		e.queue = nil
@@ -224,8 +225,10 @@ func (e *Engine) rollback() {
 			u.part.(*opening).closed = u.flag
 		case undoUser:
 			u.inst.users = u.inst.users[:u.index]
-		case undoTimers:
-			e.timers = u.timers
+		case undoStarted:
+			e.timers.unlink(u.timer)
+		case undoStopped:
+			e.timers.link(u.timer)
 		case undoRoot:
 			e.root = u.inst
 		}

@@ -111,6 +111,13 @@ func (p *program) ask(s *design.Ask) exec {
 	}
 }
 
+// dropAsks ends the questions of an instance that is unmounted.
+func (e *Engine) dropAsks(i *Instance) {
+	if left := slices.DeleteFunc(slices.Clone(e.asks), func(a *asked) bool { return a.inst == i }); len(left) < len(e.asks) {
+		e.setAsks(left)
+	}
+}
+
 func (a *asked) String() string { return a.op.def.Service.Name + "." + a.op.def.Name }
 
 func (e *Engine) setAsks(list []*asked) {
@@ -357,7 +364,7 @@ func (e *Engine) focusInto(o *opening) error {
 // next is what time brings next: a timer or a reply that comes by itself.
 func (e *Engine) next(end float64) (due float64, fire func() error, at source.Span) {
 	due = -1
-	if t := e.due(); t != nil {
+	if t := e.timers.due(); t != nil {
 		due, fire, at = t.due, func() error { return e.fire(t) }, t.member.At
 	}
 	for _, a := range e.asks {

@@ -23,10 +23,11 @@ type Result struct {
 
 // Failure tells what went wrong in a step, and how the page was then.
 type Failure struct {
-	At      source.Span // of the step
-	Law     *design.Law // the law that was broken, or nil
-	Cause   source.Span // where in the design, if the turn failed
-	Path    string      // the instance, if the turn failed
+	At      source.Span    // of the step
+	Law     *design.Law    // the law that was broken, or nil
+	Cause   source.Span    // where in the design, if the turn failed
+	Path    string         // the instance, if the turn failed
+	Chain   []engine.Entry // what repeats in a turn that never settles
 	Message string
 	Write   string   // what to do, or ""
 	Page    []string // the page by role and name
@@ -235,7 +236,7 @@ func (r *runner) blame(err error, s *design.Scenario, at source.Span) *Failure {
 	case *stepError:
 		f.Write = err.write
 	case *engine.Failure:
-		f.Message, f.Cause, f.Path = "the turn failed: "+err.Message, err.At, err.Path
+		f.Message, f.Cause, f.Path, f.Chain = "the turn failed: "+err.Message, err.At, err.Path, err.Chain
 	case *lawError:
 		f.Law, f.Cause = err.law, err.clause.At
 		for _, l := range r.laws {

@@ -63,6 +63,7 @@ func TestMistakes(t *testing.T) {
 		{"scenario \"s\" { clik button \"x\" }", "1:16", "clik is not the start of a step", "start the line with one of"},
 		{"scenario \"s\" { type textbox \"x\" }", "1:21", "expected what is typed", `"..."`},
 		{"scenario \"s\" { type \"a\" textbox \"x\" }", "1:25", "expected 'into'", "write into"},
+		{"component a-b {\n  view { p \"x\" }\ncomponent c-d { view { p \"y\" } }\nlaw \"l\" { always true }", "1:15", "this { is never closed", "close it with }"},
 		{"scenario s { }", "1:10", "expected the scenario's name", `"..."`},
 		{"law \"l\" { alway x }", "1:11", "alway is not the start of a clause", "did you mean always?"},
 	} {

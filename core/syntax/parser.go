@@ -141,6 +141,9 @@ func (p *parser) skip(start int) {
 	}
 	for ; !p.is(EOF); p.next() {
 		t := p.tokens[p.at]
+		if p.depth > 0 && p.declares() {
+			return
+		}
 		if open <= 0 && (t.nl || t.kind == Semi || t.kind == RBrace) {
 			return
 		}
@@ -304,19 +307,33 @@ func (p *parser) block(read func(), what string) {
 		p.expect(LBrace, "to open the block")
 		flat := p.flat
 		p.flat = false
-		for !p.is(RBrace) && !p.is(EOF) {
+		for !p.is(RBrace) && !p.is(EOF) && !p.declares() {
 			p.entry(read, what)
 		}
 		p.flat = flat
-		if p.is(EOF) {
-			if p.unclosed() {
-				panic(bail{})
-			}
-			at := source.Span{Start: p.file.Pos(int(open.start)), End: p.file.Pos(int(open.end))}
-			p.failAt(at, "close it with }", "this { is never closed")
+		if p.is(RBrace) {
+			p.next()
+			return
 		}
-		p.next()
+		if !p.unclosed() {
+			at := source.Span{Start: p.file.Pos(int(open.start)), End: p.file.Pos(int(open.end))}
+			p.report(finding.New("unreadable", finding.Error, at, "this { is never closed").Instead("close it with }"))
+		}
 	})
+}
+
+// declares says whether a line begins here that can only be a declaration: in
+// a block it tells that the block was not closed.
+func (p *parser) declares() bool {
+	t := p.tokens[p.at]
+	if t.kind != Ident || t.start > 0 && p.file.Text[t.start-1] != '\n' || p.peek(1) != Ident && p.peek(1) != String {
+		return false
+	}
+	switch p.text(t) {
+	case "component", "context", "channel", "service", "law", "scenario":
+		return true
+	}
+	return false
 }
 
 // unclosed says whether something that is never closed has been told of: it

@@ -1,0 +1,36 @@
+package engine
+
+import "lien/core/source"
+
+// failUnsettled ends a turn that goes on for ever, with the chain that repeats.
+func (e *Engine) failUnsettled(at source.Span, format string, args ...any) {
+	defer func() {
+		f := recover().(*Failure)
+		f.Chain = repeating(e.record.Entries)
+		panic(f)
+	}()
+	e.fail(at, format, args...)
+}
+
+// repeating is the shortest run of entries that ends the list twice in a row:
+// the same things in the same places, whatever their values. Where nothing
+// repeats it is nil.
+func repeating(list []Entry) []Entry {
+	for n := 1; 2*n <= len(list); n++ {
+		last, before := list[len(list)-n:], list[len(list)-2*n:]
+		if sameEntries(last, before[:n]) {
+			return last
+		}
+	}
+	return nil
+}
+
+func sameEntries(a, b []Entry) bool {
+	for i := range a {
+		x, y := &a[i], &b[i]
+		if x.Kind != y.Kind || x.What != y.What || x.inst != y.inst || x.At != y.At {
+			return false
+		}
+	}
+	return true
+}
