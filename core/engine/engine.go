@@ -41,6 +41,7 @@ type Engine struct {
 	marked    []*node       // by writes of this turn, whether worked out again since or not
 	queue     []*node       // what the page shows and may have changed
 	following []*node       // what is followed and may have changed
+	skipped   []*node       // the same, in places that are ending
 	leaving   []*Instance   // unmounted, with hooks to run
 	arriving  []*Instance   // mounted, with hooks to run
 	level     int           // how deep the entries of the turn's record are nested

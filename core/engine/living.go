@@ -66,6 +66,7 @@ func (e *Engine) follow(i *Instance) {
 // settleFollows runs every follows whose value differs from the one that it
 // last ran for, in rounds, each of them once through the tree.
 func (e *Engine) settleFollows() {
+	e.returned()
 	for round := 0; len(e.following) > 0; round++ {
 		if round > maxRounds {
 			e.failUnsettled(e.following[0].code.at, "this never settles: after %d rounds it still changes", maxRounds)
@@ -87,6 +88,7 @@ func (e *Engine) settleFollows() {
 // join adds what was marked since: to the round, where that has not come to
 // its place yet, or to the next one.
 func (e *Engine) join(reached *node, batch, later []*node) (now, next []*node) {
+	e.returned()
 	for _, n := range e.following {
 		if compareFollowed(n, reached) <= 0 {
 			later = append(later, n)
@@ -97,6 +99,22 @@ func (e *Engine) join(reached *node, batch, later []*node) (now, next []*node) {
 	}
 	e.following = nil
 	return batch, later
+}
+
+// returned takes up again what was skipped since its place was ending, where
+// the place is to stay after all.
+func (e *Engine) returned() {
+	if len(e.skipped) == 0 {
+		return
+	}
+	e.skipped = slices.DeleteFunc(e.skipped, func(n *node) bool {
+		i := n.part.(*following).inst
+		back := !i.ending(e)
+		if back {
+			e.following = append(e.following, n)
+		}
+		return back || i.gone
+	})
 }
 
 // compareFollowed puts what is followed into tree order, that of one instance
@@ -111,6 +129,7 @@ func compareFollowed(a, b *node) int {
 func (e *Engine) runFollow(n *node) {
 	p := n.part.(*following)
 	if p.inst.ending(e) {
+		e.skipped = append(e.skipped, n)
 		return
 	}
 	e.untracked(func() { e.settle(n) })
