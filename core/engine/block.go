@@ -51,6 +51,7 @@ type Instance struct {
 	first    value.Value // of a form control: the value it began with
 	touched  bool        // of a form control
 	timers   []*timer    // that run
+	number   int         // as its state was last read
 	open     *opening    // it is open above the page, or nil
 }
 

@@ -17,6 +17,10 @@ type program struct {
 	consts     map[*design.Const]value.Value
 	gatherers  []*component
 	operations map[*design.Operation]*operation
+	orders     map[*design.Member]int // of members in their components
+	sites      int                    // places that ask or open, so far
+	sees       sight
+	hints      *hints // what to type and press, once asked for
 }
 
 // component is a component compiled.
@@ -56,7 +60,7 @@ type body struct {
 func compile(d *design.Design) *program {
 	p := &program{design: d, components: map[*design.Component]*component{},
 		functions: map[*design.Function]*function{}, consts: map[*design.Const]value.Value{},
-		operations: map[*design.Operation]*operation{}}
+		operations: map[*design.Operation]*operation{}, orders: map[*design.Member]int{}, sees: sightOf(d)}
 	for _, f := range d.Functions {
 		p.functions[f] = &function{params: len(f.Params)}
 	}
@@ -80,6 +84,9 @@ func compile(d *design.Design) *program {
 
 func (p *program) component(c *component) {
 	c.field = c.def.Field()
+	for i, m := range c.def.Members {
+		p.orders[m] = i
+	}
 	for _, m := range c.def.Members {
 		if m.Call {
 			c.funcs[m] = &function{params: len(m.Args)}

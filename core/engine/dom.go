@@ -18,6 +18,7 @@ type Element struct {
 	parts   []part
 	props   props
 	first   props // at its mounting
+	number  int   // as its state was last read
 	changed *node // of a form whose values are read: changes with its fields
 }
 

@@ -61,6 +61,9 @@ type Engine struct {
 	past      bool          // reading values from before the turn
 
 	undo    []undo
+	keeps   bool     // the logs of turns, to take them back
+	journal [][]undo // that are kept
+	spare   [][]undo // logs to be used again
 	record  *Record
 	event   *event     // the DOM event being handled
 	touched []*Element // whose properties the user changed in this turn
@@ -154,6 +157,7 @@ func (e *Engine) Mount(s *design.Start) (*Record, error) {
 			return ok
 		})
 		e.timers, e.asks, e.openings, e.toOpen = timers{}, nil, nil, nil
+		e.journal = nil
 		e.root.body = e.mountBlock(c.view, e.root, nil, nil, nil, func(body *Block) { e.root.body = body })
 		e.mounted(e.root)
 	})

@@ -233,11 +233,15 @@ func (e *Engine) touchControl(i *Instance) {
 	if i.touched {
 		return
 	}
-	e.undo = append(e.undo, undo{kind: undoTouched, inst: i})
-	i.touched = true
+	e.setTouched(i, true)
 	for _, f := range e.forms {
 		e.formChanged(f)
 	}
+}
+
+func (e *Engine) setTouched(i *Instance, touched bool) {
+	e.undo = append(e.undo, undo{kind: undoTouched, inst: i, flag: i.touched})
+	i.touched = touched
 }
 
 // reset gives the fields of a form their first values.
@@ -246,7 +250,7 @@ func (e *Engine) reset(form *Element) error {
 		for _, f := range e.fields(form) {
 			if f.inst != nil {
 				e.writeShared(f.inst, f.slot, f.inst.first)
-				f.inst.touched = false
+				e.setTouched(f.inst, false)
 				continue
 			}
 			e.userProps(f.el, f.el.first)

@@ -479,6 +479,7 @@ func (e *Engine) focusTo(el *Element) error { return e.moveFocus(el) }
 // Hover moves the pointer onto an element, and off the one it was on.
 func (e *Engine) Hover(el *Element) error {
 	from := e.pointer
+	e.undo = append(e.undo, undo{kind: undoPointer, el: from})
 	e.pointer = el
 	if from != nil && !from.block.gone {
 		if err := e.on(from, "mouseout"); err != nil {

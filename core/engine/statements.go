@@ -28,6 +28,7 @@ func (e *Engine) do(b *body, inst *Instance, block *Block, args []value.Value) {
 	e.enter(b.at)
 	base := e.push(b.locals)
 	f := &frame{e: e, inst: inst, block: block, loc: e.stack[base : base+b.locals]}
+	clear(f.loc) // what is captured of it is part of the state
 	if b.slots == nil {
 		fill(f.loc[:b.params], args)
 	} else {

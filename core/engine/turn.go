@@ -45,6 +45,7 @@ const (
 	undoDied
 	undoProps
 	undoFocus
+	undoPointer
 	undoKeys
 	undoRoot
 	undoFollowed
@@ -83,16 +84,21 @@ func (e *Engine) turn(cause string, handlers func()) (rec *Record, err error) {
 	return rec, nil
 }
 
-// end lets go of what the last turn replaced. Until then the values from
-// before the turn can be asked for.
+// end lets go of what the last turn replaced, or keeps it to take the turn
+// back. Until then the values from before the turn can be asked for.
 func (e *Engine) end() {
+	e.marked = e.marked[:0]
+	if e.keeps {
+		e.keepTurn()
+		return
+	}
 	for i := range e.undo {
 		if u := &e.undo[i]; u.kind == undoUnmounted {
 			e.release(u.block)
 		}
 		e.undo[i] = undo{}
 	}
-	e.undo, e.marked = e.undo[:0], e.marked[:0]
+	e.undo = e.undo[:0]
 }
 
 // settleAll runs what follows changed values and brings the page up to date,
@@ -178,8 +184,17 @@ func (e *Engine) rollback() {
 	e.abandon()
 	e.following, e.skipped, e.leaving, e.arriving, e.calls, e.toOpen, e.leaves = nil, nil, nil, nil, nil, nil, false
 	e.queue, e.stale, e.touched, e.event, e.acting = e.queue[:0], e.stale[:0], e.touched[:0], nil, nil
-	for i := len(e.undo) - 1; i >= 0; i-- {
-		u := &e.undo[i]
+	again = e.takeBack(e.undo, again)
+	e.undo = e.undo[:0]
+	e.epoch++
+	e.restore(again)
+}
+
+// takeBack undoes the changes of a log, the last one first, and adds the nodes
+// whose values it set.
+func (e *Engine) takeBack(log []undo, again []*node) []*node {
+	for i := len(log) - 1; i >= 0; i-- {
+		u := &log[i]
 		switch u.kind {
 		case undoCell, undoComputed:
 			u.node.val, u.node.busy = u.val, false
@@ -211,6 +226,8 @@ func (e *Engine) rollback() {
 			u.el.props = u.props
 		case undoFocus:
 			e.focus = u.el
+		case undoPointer:
+			e.pointer = u.el
 		case undoKeys:
 			e.keys = uint64(u.index)
 		case undoFollowed:
@@ -220,7 +237,7 @@ func (e *Engine) rollback() {
 		case undoOpenings:
 			e.openings = u.openings
 		case undoTouched:
-			u.inst.touched = false
+			u.inst.touched = u.flag
 		case undoClosed:
 			u.part.(*opening).closed = u.flag
 		case undoUser:
@@ -233,9 +250,7 @@ func (e *Engine) rollback() {
 			e.root = u.inst
 		}
 	}
-	e.undo = e.undo[:0]
-	e.epoch++
-	e.restore(again)
+	return again
 }
 
 // revive puts an unmounted block back.

@@ -6,6 +6,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/source"
+	"lien/core/types"
 	"lien/core/value"
 )
 
@@ -49,6 +50,8 @@ type asked struct {
 	got    *outcome
 	failed *outcome
 	due    float64 // when the reply comes by itself; never if negative
+	site   int     // which ask it is in the text
+	late   bool    // what was asked after it, otherwise, has been answered before it
 }
 
 // operation is an operation of a service, compiled.
@@ -95,9 +98,12 @@ func (p *program) outcome(o *design.Outcome) *outcome {
 
 func (p *program) ask(s *design.Ask) exec {
 	args, op, got, failed := p.exprs(s.Args), p.operation(s.Operation), p.outcome(s.Got), p.outcome(s.Failed)
+	keep := capturedBy(s)
+	p.sites++
+	site := p.sites
 	return func(f *frame) bool {
 		e := f.e
-		a := &asked{inst: f.inst, block: f.block, op: op, args: evalAll(f, args), loc: slices.Clone(f.loc), got: got, failed: failed, due: -1}
+		a := &asked{inst: f.inst, block: f.block, op: op, args: evalAll(f, args), loc: keep.of(f.loc), got: got, failed: failed, due: -1, site: site}
 		if f.inst.gone {
 			e.notice(s.Span(), "%s was asked, but who asks is gone", s.Operation.Name)
 			return true
@@ -109,6 +115,37 @@ func (p *program) ask(s *design.Ask) exec {
 		e.note(AskedOf, f.inst, a.String(), a.args, s.Span())
 		return true
 	}
+}
+
+// captured are the locals of a handler that what it starts goes on to read.
+type captured map[int]bool
+
+func capturedBy(s *design.Ask) captured {
+	c := captured{}
+	v := design.Visitor{Expr: func(x types.Expr) {
+		if ref, ok := x.(*types.Ref); ok {
+			if l, ok := ref.Symbol.(*types.Local); ok {
+				c[l.Slot] = true
+			}
+		}
+	}}
+	for _, o := range []*design.Outcome{s.Got, s.Failed} {
+		if o != nil {
+			v.Stmts(o.Stmts)
+		}
+	}
+	return c
+}
+
+// of is a copy of a frame's locals with those that are captured.
+func (c captured) of(loc []value.Value) []value.Value {
+	out := make([]value.Value, len(loc))
+	for i, v := range loc {
+		if c[i] {
+			out[i] = v
+		}
+	}
+	return out
 }
 
 // dropAsks ends the questions of an instance that is unmounted.
@@ -147,16 +184,24 @@ func (e *Engine) Answer(o *design.Operation, fail bool) (bool, error) {
 
 // answer makes the turn in which a question is answered.
 func (e *Engine) answer(a *asked, fail bool) error {
-	name, out := "reply "+a.String(), a.got
 	if fail {
+		return e.answerWith(a, 1)
+	}
+	return e.answerWith(a, 0)
+}
+
+// answerWith answers with the reply (0), or with one of the failures, from 1 on.
+func (e *Engine) answerWith(a *asked, failure int) error {
+	name, out := "reply "+a.String(), a.got
+	if failure > 0 {
 		name, out = "fail "+a.String(), a.failed
 	}
 	return e.raise(name, nil, func() {
-		e.setAsks(slices.DeleteFunc(slices.Clone(e.asks), func(o *asked) bool { return o == a }))
+		e.setAsks(e.overtaken(a))
 		var v value.Value = value.Null{}
 		switch {
-		case fail:
-			v = e.call(a.op.fails[0], nil, nil, a.args)
+		case failure > 0:
+			v = e.call(a.op.fails[failure-1], nil, nil, a.args)
 		case a.op.replies != nil:
 			v = e.call(a.op.replies, nil, nil, a.args)
 		}
@@ -174,6 +219,26 @@ func (e *Engine) answer(a *asked, fail bool) error {
 	})
 }
 
+// overtaken are the questions that still wait when one is answered: those of
+// the same place that were asked before it, for something else, are late.
+func (e *Engine) overtaken(by *asked) []*asked {
+	var left []*asked
+	before := true
+	for _, a := range e.asks {
+		switch {
+		case a == by:
+			before = false
+			continue
+		case before && !a.late && a.inst == by.inst && a.op == by.op && !slices.EqualFunc(a.args, by.args, value.Equal):
+			late := *a
+			late.late = true
+			a = &late
+		}
+		left = append(left, a)
+	}
+	return left
+}
+
 // opening is a component that is open above the page.
 type opening struct {
 	opener *Instance
@@ -182,6 +247,7 @@ type opening struct {
 	order  int
 	closed bool     // it has left
 	before *Element // what had the focus
+	site   int      // which open it is in the text
 }
 
 func (o *opening) place() (*Block, int) { return o.opener.root().body, 1<<30 + o.order }
@@ -200,13 +266,15 @@ func (p *program) open(s *design.Open) exec {
 	b := &blockBuilder{p: p}
 	t := b.use(s.Use).(*useTemplate)
 	at := s.Span()
+	p.sites++
+	site := p.sites
 	return func(f *frame) bool {
 		e := f.e
 		if f.inst.gone {
 			e.notice(at, "%s was opened, but its opener is gone", t.def.Component.Name)
 			return true
 		}
-		o := &opening{opener: f.inst, modal: s.Modal, order: e.opened}
+		o := &opening{opener: f.inst, modal: s.Modal, order: e.opened, site: site}
 		e.opened++
 		c := &Block{t: &blockTemplate{}, inst: f.inst, up: f.block, host: o, depth: 1, captured: append([]value.Value{}, f.loc...)}
 		o.use = &usePart{t: t, block: c}

@@ -1,0 +1,281 @@
+package engine
+
+import (
+	"encoding/binary"
+
+	"lien/core/design"
+	"lien/core/types"
+	"lien/core/value"
+)
+
+// State is what an engine will go on from, in few bytes: two engines of one
+// design with equal states behave alike. Keys that fresh() gave are renamed by
+// their first appearance in tree order.
+//
+// Left out is what nothing can tell apart: what a link or derivation gives
+// again, the focus where no handler and no method asks for it, and whether a
+// field was touched where no form is asked.
+type State struct {
+	Shape string   // what is rendered, runs, waits and is open, and what users typed
+	Cells []uint32 // the cells in tree order, as numbers of the pool
+}
+
+// Reader reads the states of one engine.
+type Reader struct {
+	e        *Engine
+	pool     *value.Pool
+	shape    []byte
+	cells    []uint32
+	nodes    []*node
+	elements []*Element
+	count    int
+	keys     map[value.Key]value.Key
+}
+
+// NewReader reads states of an engine with numbers from a pool, which may be
+// shared with the readers of other engines of the design.
+func NewReader(e *Engine, pool *value.Pool) *Reader {
+	return &Reader{e: e, pool: pool, keys: map[value.Key]value.Key{}}
+}
+
+// Read reads the state between turns.
+func (r *Reader) Read() State {
+	r.shape, r.cells, r.nodes, r.elements, r.count = r.shape[:0], r.cells[:0], r.nodes[:0], r.elements[:0], 0
+	clear(r.keys)
+	e := r.e
+	r.instance(e.root)
+	for _, o := range e.openings {
+		r.opening(o)
+	}
+	r.number(0)
+	e.timers.each(func(t *timer) {
+		r.number(t.inst.number + 1)
+		r.number(e.program.orders[t.member])
+		r.values(t.args)
+		r.value(value.Number(t.delay))
+	})
+	r.number(0)
+	for _, a := range e.asks {
+		r.number(a.inst.number + 1)
+		r.number(a.site)
+		r.values(a.args)
+		r.values(a.loc)
+		r.flag(a.late)
+	}
+	r.number(0)
+	if e.program.sees.focus {
+		r.element(e.focus)
+	}
+	if e.program.sees.pointer {
+		r.element(e.pointer)
+	}
+	return State{string(r.shape), r.cells}
+}
+
+func (r *Reader) number(n int) { r.shape = binary.AppendUvarint(r.shape, uint64(n)) }
+
+func (r *Reader) flag(b bool) {
+	if b {
+		r.number(1)
+	} else {
+		r.number(0)
+	}
+}
+
+func (r *Reader) element(el *Element) {
+	if el == nil || el.block.gone {
+		r.number(0)
+		return
+	}
+	r.number(el.number + 1)
+}
+
+// known is the number of a value, with its keys renamed.
+func (r *Reader) known(v value.Value) uint32 {
+	if r.e.keys > 0 {
+		v = value.Keys(v, r.rename)
+	}
+	return r.pool.Number(v)
+}
+
+func (r *Reader) rename(k value.Key) value.Key {
+	n, ok := r.keys[k]
+	if !ok {
+		n = value.Key(len(r.keys) + 1)
+		r.keys[k] = n
+	}
+	return n
+}
+
+// value adds a value to the shape, where those of the engine may occur too.
+func (r *Reader) value(v value.Value) {
+	switch x := v.(type) {
+	case nil:
+		r.number(0)
+	case *Instance:
+		r.number(1)
+		r.number(x.number)
+	case *Element:
+		r.number(2)
+		r.number(x.number)
+	case *Func:
+		r.number(3)
+		if x.owner != nil {
+			r.number(x.owner.number)
+		}
+		r.value(value.String(x.name))
+	default:
+		r.number(int(r.known(v)) + 3)
+	}
+}
+
+func (r *Reader) values(list []value.Value) {
+	r.number(len(list))
+	for _, v := range list {
+		r.value(v)
+	}
+}
+
+func (r *Reader) cell(n *node) {
+	r.cells = append(r.cells, r.known(n.val))
+	r.nodes = append(r.nodes, n)
+}
+
+func (r *Reader) instance(i *Instance) {
+	i.number = r.count
+	r.count++
+	for slot, m := range i.comp.slots {
+		switch m.Kind {
+		case design.Holds, design.ConstMember:
+			r.cell(&i.values[slot])
+		case design.Shares:
+			if i.use == nil || i.use.t.links[slot] == nil {
+				r.cell(&i.values[slot])
+			}
+		}
+	}
+	if i.comp.field != nil {
+		r.value(i.first)
+		r.flag(i.touched && r.e.program.sees.touched)
+	}
+	for _, c := range i.contexts {
+		r.instance(c)
+	}
+	if i.body != nil {
+		r.parts(i.body.parts)
+	}
+}
+
+func (r *Reader) parts(list []part) {
+	for _, p := range list {
+		switch p := p.(type) {
+		case *Element:
+			r.rendered(p)
+		case *whenPart:
+			r.number(int(p.cond.val.(value.Number)) + 1)
+			r.blocks(p.shown)
+		case *eachPart:
+			r.number(len(p.items))
+			for _, b := range p.items {
+				r.value(b.key)
+			}
+			r.blocks(p.items)
+		case *usePart:
+			r.instance(p.inst)
+		default:
+			r.blocks(p.blocks())
+		}
+	}
+}
+
+func (r *Reader) blocks(list []*Block) {
+	for _, b := range list {
+		r.parts(b.parts)
+	}
+}
+
+// rendered reads an element, with the properties that no link sets.
+func (r *Reader) rendered(el *Element) {
+	el.number = len(r.elements)
+	r.elements = append(r.elements, el)
+	switch el.t.def.Tag {
+	case "input", "select", "textarea":
+		if !el.linked("value") {
+			r.value(value.String(el.props.value))
+		}
+		if !el.linked("checked") {
+			r.flag(el.props.checked)
+		}
+		if !el.linked("indeterminate") {
+			r.flag(el.props.indeterminate)
+		}
+		r.flag(el.props.edited && (r.e.program.sees.edited || el.t.def.Tag == "select" && !el.linked("value")))
+		r.flag(el.props.touched && r.e.program.sees.touched)
+	case "details", "dialog":
+		if !el.linked("open") {
+			r.flag(el.props.open)
+		}
+	}
+	r.parts(el.parts)
+}
+
+func (r *Reader) opening(o *opening) {
+	i := o.use.inst
+	r.number(o.site + 1)
+	r.number(o.opener.number)
+	r.flag(o.modal)
+	r.values(o.use.block.captured)
+	if r.e.program.sees.focus {
+		r.element(o.before)
+	}
+	r.instance(i)
+}
+
+// sight is what a design can see of what users do beyond its cells.
+type sight struct {
+	focus   bool // who has the focus
+	edited  bool // that a field was typed into and not left
+	touched bool // that a field was changed or left
+	pointer bool // what the pointer is on
+}
+
+// sightOf looks for what handlers hear and forms are asked.
+func sightOf(d *design.Design) sight {
+	var s sight
+	text, keys := false, false
+	v := design.Visitor{
+		Node: func(n design.Node) {
+			el, ok := n.(*design.Element)
+			if !ok {
+				return
+			}
+			text = text || el.Tag == "textarea" || el.Tag == "input"
+			for _, h := range el.Handlers {
+				switch h.Name {
+				case "focus", "blur", "focusin", "focusout":
+					s.focus = true
+				case "change":
+					s.edited = true
+				case "keydown", "keyup":
+					keys = true
+				case "mouseover", "mouseout", "mouseenter", "mouseleave":
+					s.pointer = true
+				}
+			}
+		},
+		Expr: func(x types.Expr) {
+			if sel, ok := x.(*types.Select); ok {
+				if f, ok := sel.Member.(*design.FormPart); ok && f.Label == "touched" {
+					s.touched = true
+				}
+			}
+		},
+	}
+	for _, c := range d.Components {
+		v.Component(c)
+		s.focus = s.focus || keys && c.Member("dismissed") != nil // Escape goes to what has the focus
+	}
+	s.edited = s.edited && text
+	s.focus = s.focus || s.touched || s.edited
+	return s
+}

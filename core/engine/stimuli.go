@@ -1,0 +1,483 @@
+package engine
+
+import (
+	"slices"
+	"strings"
+
+	"lien/core/design"
+	"lien/core/syntax"
+	"lien/core/types"
+	"lien/core/value"
+)
+
+// Verb is what a stimulus does.
+type Verb string
+
+// The verbs are those of scenario steps, and elapse: a timer fires.
+const (
+	Press   Verb = "press"
+	Outside Verb = "press outside"
+	Tick    Verb = "tick"
+	Untick  Verb = "untick"
+	Choose  Verb = "choose"
+	Put     Verb = "set"
+	Type    Verb = "type"
+	Key     Verb = "key"
+	Focus   Verb = "focus"
+	Blur    Verb = "blur"
+	Hover   Verb = "hover"
+	Elapse  Verb = "elapse"
+	Reply   Verb = "reply"
+	Fail    Verb = "fail"
+	Call    Verb = "call"
+)
+
+// Stimulus is one thing that a user, time or the world outside can do next.
+type Stimulus struct {
+	Verb    Verb
+	Element *Element
+	Text    string // that is typed, the key, or the value that is chosen
+	Method  *design.Member
+	Failure int // which failure of the service, from 1 on
+	timer   *timer
+	ask     *asked
+}
+
+// ByUser says whether a user does it.
+func (s *Stimulus) ByUser() bool {
+	switch s.Verb {
+	case Elapse, Reply, Fail:
+		return false
+	}
+	return true
+}
+
+// Timer is the timer that fires, with its owner, arguments and delay in
+// milliseconds; nil for other stimuli.
+func (s *Stimulus) Timer() (owner *Instance, m *design.Member, args []value.Value, delay float64) {
+	if s.timer == nil {
+		return nil, nil, nil, 0
+	}
+	return s.timer.inst, s.timer.member, s.timer.args, s.timer.delay
+}
+
+// Asked is the question that is answered, and its arguments.
+func (s *Stimulus) Asked() (*design.Operation, []value.Value) {
+	if s.ask == nil {
+		return nil, nil
+	}
+	return s.ask.op.def, s.ask.args
+}
+
+// Late says whether something else was asked and answered since.
+func (s *Stimulus) Late() bool { return s.ask != nil && s.ask.late }
+
+// Do does what a stimulus says, in the state that it was listed in.
+func (e *Engine) Do(s *Stimulus) error {
+	switch s.Verb {
+	case Outside:
+		return e.PressOutside(s.Element)
+	case Choose, Put:
+		return e.Set(s.Element, s.Text)
+	case Type:
+		return e.Type(s.Element, s.Text)
+	case Key:
+		return e.Key(s.Element, s.Text)
+	case Focus:
+		return e.FocusOn(s.Element)
+	case Blur:
+		return e.FocusOn(nil)
+	case Hover:
+		return e.Hover(s.Element)
+	case Elapse:
+		return e.fire(s.timer)
+	case Reply, Fail:
+		return e.answerWith(s.ask, s.Failure)
+	case Call:
+		return e.Call(s.Method, nil)
+	}
+	return e.Press(s.Element)
+}
+
+// Samples are the texts that are typed into a field; nil for those that the
+// design suggests.
+type Samples func(el *Element) []string
+
+// Stimuli lists what can happen next, in tree order: what users can do with
+// the controls that hear it, then timers, answers, and what the root offers.
+// Of two timers the one that started no later and takes no longer comes first.
+func (e *Engine) Stimuli(samples Samples) []Stimulus {
+	l := &lister{e: e, samples: samples, hints: e.program.hintsOf()}
+	e.Elements(func(el *Element) bool {
+		if !e.hidden(el) {
+			l.element(el)
+		}
+		return true
+	})
+	if o := e.modal(); o != nil && o.use.inst.comp.def.Member("dismissed") != nil {
+		l.add(Stimulus{Verb: Key, Text: "Escape"})
+	}
+	if l.hints.hears["blur"] && e.focus != nil {
+		l.add(Stimulus{Verb: Blur})
+	}
+	l.timers()
+	for _, a := range e.asks {
+		l.add(Stimulus{Verb: Reply, ask: a})
+		for i := range a.op.fails {
+			l.add(Stimulus{Verb: Fail, ask: a, Failure: i + 1})
+		}
+	}
+	for _, m := range e.root.comp.def.Members {
+		if m.Kind == design.Action && m.Offered && len(m.Sig) == 0 {
+			l.add(Stimulus{Verb: Call, Method: m})
+		}
+	}
+	return l.list
+}
+
+type lister struct {
+	e       *Engine
+	samples Samples
+	hints   *hints
+	list    []Stimulus
+}
+
+func (l *lister) add(s Stimulus) { l.list = append(l.list, s) }
+
+func (l *lister) timers() {
+	var before []*timer
+	l.e.timers.each(func(t *timer) {
+		if !slices.ContainsFunc(before, func(b *timer) bool { return b.delay <= t.delay }) {
+			l.add(Stimulus{Verb: Elapse, timer: t})
+		}
+		before = append(before, t)
+	})
+}
+
+func (l *lister) element(el *Element) {
+	if el.t.handlers["outside"] != nil {
+		l.add(Stimulus{Verb: Outside, Element: el})
+	}
+	if el.disabled() {
+		return
+	}
+	switch el.Tag() {
+	case "input":
+		l.input(el)
+	case "textarea":
+		l.text(el)
+	case "select":
+		l.options(el)
+	default:
+		if l.pressable(el) {
+			l.add(Stimulus{Verb: Press, Element: el})
+		}
+	}
+	l.keys(el)
+	if l.hints.hears["focus"] && el.focusable() && el != l.e.focus && l.heard(el, "focus", "focusin", "blur", "focusout") {
+		l.add(Stimulus{Verb: Focus, Element: el})
+	}
+	if l.hints.hears["hover"] && el != l.e.pointer && l.hovers(el) {
+		l.add(Stimulus{Verb: Hover, Element: el})
+	}
+}
+
+// heard says whether any of the events on the element reaches a handler.
+func (l *lister) heard(el *Element, names ...string) bool {
+	for _, n := range names {
+		if (&event{name: n, target: el}).heard() {
+			return true
+		}
+	}
+	return false
+}
+
+// pressable says whether pressing the element does anything: a control that
+// something hears or that acts by itself, or what hears presses on itself.
+func (l *lister) pressable(el *Element) bool {
+	for _, n := range []string{"click", "mousedown", "mouseup"} {
+		if el.t.handlers[n] != nil {
+			return true
+		}
+	}
+	switch el.Tag() {
+	case "button", "summary":
+	case "a", "area":
+		if !el.has("href") {
+			return false
+		}
+	default:
+		return false
+	}
+	return el.Tag() == "summary" || l.acts(el) || l.heard(el, "click", "mousedown", "mouseup")
+}
+
+// acts says whether the control submits or resets a form.
+func (l *lister) acts(el *Element) bool {
+	return el.submits() != nil || el.attr("type") == "reset" && el.form() != nil
+}
+
+func (l *lister) input(el *Element) {
+	switch el.attr("type") {
+	case "hidden":
+	case "checkbox", "radio":
+		l.checkable(el)
+	case "button", "submit", "reset", "image":
+		if l.acts(el) || l.heard(el, "click", "mousedown", "mouseup") {
+			l.add(Stimulus{Verb: Press, Element: el})
+		}
+	case "range", "number":
+		l.numbers(el)
+	default:
+		l.text(el)
+	}
+}
+
+func (l *lister) checkable(el *Element) {
+	if len(el.t.ties) == 0 && el.linked("checked") && !l.heard(el, "click", "input", "change", "mousedown", "mouseup") {
+		return
+	}
+	switch {
+	case !el.props.checked:
+		l.add(Stimulus{Verb: Tick, Element: el})
+	case el.attr("type") == "checkbox":
+		l.add(Stimulus{Verb: Untick, Element: el})
+	}
+}
+
+// changes says whether a change of what the field holds matters to anything.
+func (l *lister) changes(el *Element) bool {
+	return len(el.t.ties) > 0 || el.has("name") && el.form() != nil || l.heard(el, "input", "change", "keydown", "keyup")
+}
+
+func (l *lister) options(el *Element) {
+	if !l.changes(el) {
+		return
+	}
+	for _, o := range el.Options() {
+		if v := o.optionValue(); !o.disabled() && v != el.selectValue() {
+			l.add(Stimulus{Verb: Choose, Element: el, Text: v})
+		}
+	}
+}
+
+func (l *lister) text(el *Element) {
+	if el.has("readonly") || !l.changes(el) {
+		return
+	}
+	for _, s := range l.texts(el) {
+		if s != el.props.value {
+			l.add(Stimulus{Verb: Type, Element: el, Text: s})
+		}
+	}
+	if form := el.form(); form != nil && form.t.handlers["submit"] != nil && l.e.defaultButton(form) == nil {
+		l.add(Stimulus{Verb: Key, Element: el, Text: "Enter"})
+	}
+}
+
+// defaultButton is what Enter in a field of the form presses, or nil.
+func (e *Engine) defaultButton(form *Element) (button *Element) {
+	e.Elements(func(o *Element) bool {
+		if o.form() == form && o.submits() != nil {
+			button = o
+		}
+		return button == nil
+	})
+	return button
+}
+
+func (l *lister) texts(el *Element) []string {
+	if l.samples != nil {
+		if list := l.samples(el); list != nil {
+			return list
+		}
+	}
+	return l.hints.texts
+}
+
+// numbers are the ends of a slider, or a few numbers for a field: none, those
+// that the design compares with, and one other.
+func (l *lister) numbers(el *Element) {
+	if el.has("readonly") || !l.changes(el) {
+		return
+	}
+	verb, list := Put, []string{}
+	low, high := el.attr("min"), el.attr("max")
+	if el.attr("type") == "number" {
+		verb, list = Type, []string{""}
+	} else if low == "" {
+		low = "0"
+	}
+	if high == "" && verb == Put {
+		high = "100"
+	}
+	if l.samples != nil {
+		if s := l.samples(el); s != nil {
+			low, high, list = "", "", s
+		}
+	}
+	for _, s := range append([]string{low, high}, append(l.hints.numbers, list...)...) {
+		if (s != "" || verb == Type) && within(s, low, high) && !slices.Contains(list, s) {
+			list = append(list, s)
+		}
+	}
+	for _, s := range list {
+		if s != el.LiveValue() {
+			l.add(Stimulus{Verb: verb, Element: el, Text: s})
+		}
+	}
+}
+
+func within(s, low, high string) bool {
+	n, ok := value.ParseNumber(s)
+	a, hasLow := value.ParseNumber(low)
+	b, hasHigh := value.ParseNumber(high)
+	return !ok || (!hasLow || n >= a) && (!hasHigh || n <= b)
+}
+
+// keys are the keys that handlers of the element, or around it, compare with.
+func (l *lister) keys(el *Element) {
+	if !l.hints.hears["key"] || !el.focusable() && el.t.handlers["keydown"] == nil && el.t.handlers["keyup"] == nil {
+		return
+	}
+	var keys []string
+	for p := el; p != nil; p = p.parent {
+		for _, k := range l.hints.keys[p.t.def] {
+			if !slices.Contains(keys, k) {
+				keys = append(keys, k)
+			}
+		}
+	}
+	for _, k := range keys {
+		l.add(Stimulus{Verb: Key, Element: el, Text: k})
+	}
+}
+
+func (l *lister) hovers(el *Element) bool {
+	for _, n := range []string{"mouseover", "mouseenter", "mouseout", "mouseleave"} {
+		if el.t.handlers[n] != nil {
+			return true
+		}
+	}
+	return el.parent == nil
+}
+
+// hints are what a design compares texts, numbers and keys with.
+type hints struct {
+	texts   []string
+	numbers []string
+	keys    map[*design.Element][]string
+	hears   map[string]bool
+}
+
+func (p *program) hintsOf() *hints {
+	if p.hints == nil {
+		p.hints = findHints(p.design)
+	}
+	return p.hints
+}
+
+// findHints collects the literals of comparisons. The first text is none at
+// all, the last is one that the design does not compare with.
+func findHints(d *design.Design) *hints {
+	h := &hints{texts: []string{""}, keys: map[*design.Element][]string{}, hears: map[string]bool{}}
+	compared := func(x types.Expr) {
+		b, ok := x.(*types.Binary)
+		if !ok {
+			return
+		}
+		for _, side := range []types.Expr{b.X, b.Y} {
+			if c, ok := side.(*types.Const); ok && !isKey(b.X) && !isKey(b.Y) {
+				h.literal(c.Value)
+			}
+		}
+	}
+	v := design.Visitor{Expr: compared, Node: func(n design.Node) {
+		if el, ok := n.(*design.Element); ok {
+			h.element(el)
+		}
+	}}
+	for _, c := range d.Components {
+		v.Component(c)
+	}
+	for _, f := range d.Functions {
+		types.Walk(f.Unit.Expr, func(x types.Expr) bool { compared(x); return true })
+	}
+	for _, s := range []string{"a", "b", "other"} {
+		if !slices.Contains(h.texts, s) {
+			h.texts = append(h.texts, s)
+			break
+		}
+	}
+	return h
+}
+
+func (h *hints) literal(v value.Value) {
+	switch v := v.(type) {
+	case value.String:
+		if !slices.Contains(h.texts, string(v)) {
+			h.texts = append(h.texts, string(v))
+		}
+	case value.Number:
+		if s := value.FormatNumber(float64(v)); !slices.Contains(h.numbers, s) {
+			h.numbers = append(h.numbers, s)
+		}
+	}
+}
+
+// isKey says whether an expression is the key of an event.
+func isKey(x types.Expr) bool {
+	d, ok := x.(*types.Dot)
+	return ok && d.Name == "key"
+}
+
+func (h *hints) element(el *design.Element) {
+	for _, hd := range el.Handlers {
+		switch hd.Name {
+		case "keydown", "keyup":
+			h.hears["key"] = true
+			h.keys[el] = append(h.keys[el], keysIn(hd.Body)...)
+		case "focus", "focusin", "blur", "focusout":
+			h.hears["focus"] = true
+			h.hears["blur"] = h.hears["blur"] || strings.HasSuffix(hd.Name, "out") || hd.Name == "blur"
+		case "mouseover", "mouseenter", "mouseout", "mouseleave":
+			h.hears["hover"] = true
+		}
+	}
+}
+
+// keysIn are the keys that a handler compares with, with the modifiers that
+// it asks about in the same condition.
+func keysIn(b *design.Body) []string {
+	var keys []string
+	add := func(k string) {
+		if !slices.Contains(keys, k) {
+			keys = append(keys, k)
+		}
+	}
+	design.Visitor{Expr: func(x types.Expr) {
+		c, ok := x.(*types.Binary)
+		if !ok || c.Op != syntax.Equal && c.Op != syntax.NotEqual {
+			return
+		}
+		for _, pair := range [][2]types.Expr{{c.X, c.Y}, {c.Y, c.X}} {
+			if k, ok := pair[1].(*types.Const); ok && isKey(pair[0]) {
+				if s, ok := k.Value.(value.String); ok {
+					add(string(s))
+				}
+			}
+		}
+	}}.Body(b)
+	plain := slices.Clone(keys)
+	for field, mod := range map[string]string{"shiftKey": "Shift+", "ctrlKey": "Control+", "altKey": "Alt+", "metaKey": "Meta+"} {
+		design.Visitor{Expr: func(x types.Expr) {
+			if d, ok := x.(*types.Dot); ok && d.Name == field {
+				for _, k := range plain {
+					add(mod + k)
+				}
+			}
+		}}.Body(b)
+	}
+	slices.Sort(keys)
+	return keys
+}

@@ -1,0 +1,150 @@
+package value
+
+import (
+	"encoding/binary"
+	"sync"
+)
+
+// Pool gives equal values equal numbers, from 1 on. It may be used from several
+// goroutines. Instances and functions of the engine have no place in it.
+type Pool struct {
+	mu     sync.RWMutex
+	plain  map[Value]uint32
+	spelt  map[string]uint32
+	values []Value
+	names  map[string]uint32
+}
+
+// NewPool is an empty pool.
+func NewPool() *Pool {
+	return &Pool{plain: map[Value]uint32{}, spelt: map[string]uint32{}, names: map[string]uint32{}, values: []Value{nil}}
+}
+
+// Number is the number of a value.
+func (p *Pool) Number(v Value) uint32 {
+	switch v := v.(type) {
+	case *List, *Record:
+		return p.composite(v)
+	}
+	p.mu.RLock()
+	n := p.plain[v]
+	p.mu.RUnlock()
+	if n != 0 {
+		return n
+	}
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if n := p.plain[v]; n != 0 {
+		return n
+	}
+	n = p.add(v)
+	p.plain[v] = n
+	return n
+}
+
+func (p *Pool) add(v Value) uint32 {
+	p.values = append(p.values, v)
+	return uint32(len(p.values) - 1)
+}
+
+// Value is the value with a number.
+func (p *Pool) Value(n uint32) Value {
+	p.mu.RLock()
+	defer p.mu.RUnlock()
+	return p.values[n]
+}
+
+// Len is how many values have numbers.
+func (p *Pool) Len() int {
+	p.mu.RLock()
+	defer p.mu.RUnlock()
+	return len(p.values) - 1
+}
+
+// composite numbers a list or record by the numbers of what is in it. A field
+// that is null is the same as none.
+func (p *Pool) composite(v Value) uint32 {
+	var room [128]byte
+	key := room[:0]
+	switch v := v.(type) {
+	case *List:
+		key = append(key, 'l')
+		for _, x := range v.Items() {
+			key = binary.AppendUvarint(key, uint64(p.Number(x)))
+		}
+	case *Record:
+		key = append(key, 'r')
+		for _, i := range v.order() {
+			if !IsNull(v.Values[i]) {
+				key = binary.AppendUvarint(key, uint64(p.name(v.Names[i])))
+				key = binary.AppendUvarint(key, uint64(p.Number(v.Values[i])))
+			}
+		}
+	}
+	p.mu.RLock()
+	n := p.spelt[string(key)]
+	p.mu.RUnlock()
+	if n != 0 {
+		return n
+	}
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if n := p.spelt[string(key)]; n != 0 {
+		return n
+	}
+	n = p.add(v)
+	p.spelt[string(key)] = n
+	return n
+}
+
+// order are the places of the fields by their names, which most records have
+// in this order already or with few exchanges.
+func (r *Record) order() []int {
+	at := make([]int, len(r.Names))
+	for i := range at {
+		at[i] = i
+		for j := i; j > 0 && r.Names[at[j]] < r.Names[at[j-1]]; j-- {
+			at[j], at[j-1] = at[j-1], at[j]
+		}
+	}
+	return at
+}
+
+func (p *Pool) name(s string) uint32 {
+	p.mu.RLock()
+	n := p.names[s]
+	p.mu.RUnlock()
+	if n != 0 {
+		return n
+	}
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if n := p.names[s]; n != 0 {
+		return n
+	}
+	n = uint32(len(p.names) + 1)
+	p.names[s] = n
+	return n
+}
+
+// Keys rewrites the keys in a value; what has none is given back as it is.
+func Keys(v Value, rewrite func(Key) Key) Value {
+	switch v := v.(type) {
+	case Key:
+		return rewrite(v)
+	case *List:
+		return v.Map(func(_ int, x Value) Value { return Keys(x, rewrite) })
+	case *Record:
+		for i, x := range v.Values {
+			if y := Keys(x, rewrite); y != x {
+				r := &Record{v.Names, append([]Value(nil), v.Values...)}
+				r.Values[i] = y
+				for j := i + 1; j < len(r.Values); j++ {
+					r.Values[j] = Keys(r.Values[j], rewrite)
+				}
+				return r
+			}
+		}
+	}
+	return v
+}
