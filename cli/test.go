@@ -2,7 +2,6 @@ package cli
 
 import (
 	"context"
-	"encoding/xml"
 	"fmt"
 	"slices"
 	"strings"
@@ -259,7 +258,7 @@ func failureOf(d *design.Design, f *story.Failure) *failureJSON {
 	if f == nil {
 		return nil
 	}
-	j := &failureJSON{At: spanOf(d, f.At), Message: f.Message, Write: f.Write, Page: f.Page, State: []map[string]any{}, Chain: entriesJSON(f.Chain), Turns: turnsJSON(f.Turns)}
+	j := &failureJSON{At: spanOf(d, f.At), Message: f.Message, Write: f.Write, Page: f.Page, Chain: entriesJSON(f.Chain), Turns: turnsJSON(f.Turns)}
 	if f.Cause.Start.Valid() {
 		s := spanOf(d, f.Cause)
 		j.Cause = &s
@@ -267,14 +266,20 @@ func failureOf(d *design.Design, f *story.Failure) *failureJSON {
 	if f.Law != nil {
 		j.Law = f.Law.Name
 	}
-	for _, h := range f.State {
+	j.State = holdersJSON(f.State)
+	return j
+}
+
+func holdersJSON(state []story.Holder) []map[string]any {
+	list := []map[string]any{}
+	for _, h := range state {
 		cells := map[string]any{}
 		for _, c := range h.Cells {
 			cells[c.Name] = value.JSON(c.Value)
 		}
-		j.State = append(j.State, map[string]any{"path": h.Path, "cells": cells})
+		list = append(list, map[string]any{"path": h.Path, "cells": cells})
 	}
-	return j
+	return list
 }
 
 func testJSON(d *design.Design, rep *story.Report) any {
@@ -311,31 +316,13 @@ func testJSON(d *design.Design, rep *story.Report) any {
 // junit prints the outcome in the XML form that build servers read: a test
 // case a scenario and law.
 func (t *terminal) junit(d *design.Design, rep *story.Report) error {
-	type fail struct {
-		Message string `xml:"message,attr"`
-		Text    string `xml:",chardata"`
-	}
-	type testcase struct {
-		Class   string `xml:"classname,attr"`
-		Name    string `xml:"name,attr"`
-		Failure *fail  `xml:"failure,omitempty"`
-	}
-	type suite struct {
-		XMLName  xml.Name   `xml:"testsuite"`
-		Name     string     `xml:"name,attr"`
-		Tests    int        `xml:"tests,attr"`
-		Failures int        `xml:"failures,attr"`
-		Cases    []testcase `xml:"testcase"`
-	}
-	s := suite{Name: "lien"}
+	s := newSuite("lien")
 	add := func(class, name string, f *story.Failure) {
-		c := testcase{Class: class, Name: name}
-		s.Tests++
-		if f != nil {
-			s.Failures++
-			c.Failure = &fail{f.Message, d.Set.Position(f.At.Start).String() + "\n" + strings.Join(f.Page, "\n")}
+		if f == nil {
+			s.add(class, name, "", "")
+			return
 		}
-		s.Cases = append(s.Cases, c)
+		s.add(class, name, f.Message, d.Set.Position(f.At.Start).String()+"\n"+strings.Join(f.Page, "\n"))
 	}
 	for _, r := range rep.Results {
 		add("scenario", r.Scenario.Name, r.Failure)
@@ -343,12 +330,5 @@ func (t *terminal) junit(d *design.Design, rep *story.Report) error {
 	for _, l := range rep.Laws {
 		add("law", l.Law.Name, l.Broken)
 	}
-	fmt.Fprint(t.Out, xml.Header)
-	enc := xml.NewEncoder(t.Out)
-	enc.Indent("", "  ")
-	if err := enc.Encode(s); err != nil {
-		return err
-	}
-	fmt.Fprintln(t.Out)
-	return nil
+	return s.write(t.Out)
 }

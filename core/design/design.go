@@ -284,11 +284,18 @@ func (w Whole) Reachable() []string {
 
 // Start mounts a root with given values.
 type Start struct {
-	Name   string // "" where it has none
-	Root   *Component
-	Links  []*Given
-	Seeds  []*Given
-	Syntax *syntax.Start
+	Name    string // "" where it has none
+	Root    *Component
+	Links   []*Given
+	Seeds   []*Given
+	Samples []*Sample
+	Syntax  *syntax.Start
+}
+
+// Sample says what a proof types into a field.
+type Sample struct {
+	Target *syntax.Target
+	Texts  Unit // a list of strings
 }
 
 // Law is a promise, resolved.
@@ -296,12 +303,13 @@ type Law struct {
 	Name    string
 	On      *Start // or nil: every start
 	Clauses []*Clause
+	Samples []*Sample
 	Syntax  *syntax.Law
 }
 
 // Clause is one condition of a law.
 type Clause struct {
-	Kind string // always, never or turn
+	Kind string // always, never, can, turn or settles
 	Unit Unit
 	At   source.Span
 }

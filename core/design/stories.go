@@ -27,7 +27,9 @@ func (r *resolver) start(s *syntax.Start) {
 	for _, it := range s.Links {
 		if l, ok := it.(*syntax.Link); ok && !l.Class {
 			r.startLink(st, l)
-		} else if _, samples := it.(*syntax.Clause); !samples {
+		} else if cl, ok := it.(*syntax.Clause); ok && cl.Target != nil {
+			st.Samples = append(st.Samples, r.sample(cl))
+		} else {
 			r.errorf("wrong-direction", it.Span(), "a start gives values: name <- value, or cell = value").Instead("write one of these")
 		}
 	}
@@ -120,14 +122,22 @@ func (r *resolver) law(s *syntax.Law) {
 		r.warnf("never-used", s.Name.Span(), "this law promises nothing").Instead("write always, never or turn and a condition")
 	}
 	for _, cl := range s.Clauses {
-		c := r.checker(&scope{r: r, law: true})
 		if cl.Target != nil {
-			c.Want(cl.Value, &types.List{Elem: types.String}, "samples are")
+			l.Samples = append(l.Samples, r.sample(cl))
 			continue
 		}
+		c := r.checker(&scope{r: r, law: true})
 		x := c.Condition(cl.Value)
 		l.Clauses = append(l.Clauses, &Clause{cl.Kind, Unit{x, c.Locals}, cl.Span()})
 	}
+}
+
+// sample resolves what is typed into a field.
+func (r *resolver) sample(cl *syntax.Clause) *Sample {
+	r.target(cl.Target)
+	c := r.checker(&scope{r: r, law: true})
+	x := c.Want(cl.Value, &types.List{Elem: types.String}, "samples are")
+	return &Sample{cl.Target, Unit{x, c.Locals}}
 }
 
 func (r *resolver) scenario(s *syntax.Scenario) {

@@ -52,6 +52,7 @@ type Instance struct {
 	touched  bool        // of a form control
 	timers   []*timer    // that run
 	number   int         // as its state was last read
+	listed   bool        // among those of its component
 	open     *opening    // it is open above the page, or nil
 }
 

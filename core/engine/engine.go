@@ -54,6 +54,7 @@ type Engine struct {
 	opened    int           // how many were opened so far
 	forms     []*Element    // whose values are read
 	leaves    bool          // something left in this turn
+	asked     int           // how many questions were asked so far
 	asks      []*asked      // what waits for an answer, the oldest first
 	timers    timers        // that run
 	stale     []*eachPart   // lists that may have changed since their items were told
@@ -74,8 +75,11 @@ type Engine struct {
 
 	// OnTurn is told of every turn that succeeded; its error ends the gesture.
 	OnTurn func(*Record) error
-	depth  int // calls
-	steps  int
+	// OnRun is told of every body that runs and of every tie that is written,
+	// by where it is written.
+	OnRun func(at source.Span)
+	depth int // calls
+	steps int
 }
 
 // New is an engine for a design without errors; nothing is mounted yet.
@@ -165,11 +169,19 @@ func (e *Engine) Mount(s *design.Start) (*Record, error) {
 
 // born notes a new instance.
 func (e *Engine) born(i *Instance) {
-	e.live[i.comp] = append(e.live[i.comp], i)
-	e.unsorted[i.comp] = true
+	e.list(i)
 	e.moved = true
 	e.record.mounted = append(e.record.mounted, i)
 	e.undo = append(e.undo, undo{kind: undoBorn, inst: i})
+}
+
+// list puts an instance on the list of those of its component.
+func (e *Engine) list(i *Instance) {
+	if !i.listed {
+		i.listed = true
+		e.live[i.comp] = append(e.live[i.comp], i)
+		e.unsorted[i.comp] = true
+	}
 }
 
 // died notes an instance that is unmounted.
@@ -191,9 +203,11 @@ func (e *Engine) all(c *component) []*Instance {
 	list := e.live[c]
 	kept := list[:0]
 	for _, i := range list {
-		if !i.gone {
-			kept = append(kept, i)
+		if i.gone {
+			i.listed = false
+			continue
 		}
+		kept = append(kept, i)
 	}
 	e.live[c] = kept
 	if e.unsorted[c] || len(kept) > 1 {

@@ -79,6 +79,9 @@ func (e *Engine) pressOutside(target *Element) error {
 
 func (e *Engine) outsideOf(landed func(*Element) bool) error {
 	e.outside = slices.DeleteFunc(e.outside, func(o *Element) bool { return o.block.gone })
+	slices.SortStableFunc(e.outside, func(a, b *Element) int {
+		return comparePlaces(place{a.block, a.t.order}, place{b.block, b.t.order})
+	})
 	for _, o := range slices.Clone(e.outside) {
 		if landed(o) {
 			if err := e.on(o, "outside"); err != nil {

@@ -95,7 +95,7 @@ func judge(e *Engine) error {
 	}
 	for _, n := range nodes {
 		for _, s := range n.subs {
-			if !known[s.to] {
+			if !known[s.to] && !e.keeps { // what is kept to be put back reads on
 				return fmt.Errorf("%s is still read by something that is gone", n.label)
 			}
 		}

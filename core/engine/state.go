@@ -61,6 +61,7 @@ func (r *Reader) Read() State {
 		r.values(a.args)
 		r.values(a.loc)
 		r.flag(a.late)
+		r.flag(a.again)
 	}
 	r.number(0)
 	if e.program.sees.focus {
@@ -70,6 +71,26 @@ func (r *Reader) Read() State {
 		r.element(e.pointer)
 	}
 	return State{string(r.shape), r.cells}
+}
+
+// CellName tells which cell of which instance stands at a place of a state.
+type CellName struct {
+	Path   string
+	Member *design.Member
+}
+
+// Names are the cells of the state that was read last, in their order.
+func (r *Reader) Names() []CellName {
+	list := make([]CellName, len(r.nodes))
+	for i, n := range r.nodes {
+		list[i].Path = n.inst.Path()
+		for slot := range n.inst.values {
+			if &n.inst.values[slot] == n {
+				list[i].Member = n.inst.comp.slots[slot]
+			}
+		}
+	}
+	return list
 }
 
 func (r *Reader) number(n int) { r.shape = binary.AppendUvarint(r.shape, uint64(n)) }
@@ -230,6 +251,37 @@ func (r *Reader) opening(o *opening) {
 	}
 	r.instance(i)
 }
+
+// Quiet says whether nothing is left that comes by itself: no timer runs and
+// no question waits.
+func (e *Engine) Quiet() bool { return e.timers.first == nil && len(e.asks) == 0 }
+
+// Asks is how many questions wait.
+func (e *Engine) Asks() int { return len(e.asks) }
+
+// Branches visits every when that is rendered, with the branch that it shows,
+// or -1; and every each, with 0 where it has items, or -1.
+func (e *Engine) Branches(visit func(n design.Node, branch int)) {
+	see := func(p part) bool {
+		switch p := p.(type) {
+		case *whenPart:
+			visit(p.t.def, int(p.cond.val.(value.Number)))
+		case *eachPart:
+			visit(p.t.def, min(len(p.items), 1)-1)
+		}
+		return true
+	}
+	walkParts(e.root.body.parts, see)
+	for _, o := range e.openings {
+		walkParts([]part{o.use}, see)
+	}
+}
+
+// Def is the element as it is written.
+func (el *Element) Def() *design.Element { return el.t.def }
+
+// Handles says whether the element itself has a handler.
+func (el *Element) Handles() bool { return len(el.t.handlers) > 0 }
 
 // sight is what a design can see of what users do beyond its cells.
 type sight struct {

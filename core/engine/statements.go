@@ -26,6 +26,9 @@ func (p *program) body(b *design.Body) *body {
 // do runs a body with arguments.
 func (e *Engine) do(b *body, inst *Instance, block *Block, args []value.Value) {
 	e.enter(b.at)
+	if e.OnRun != nil {
+		e.OnRun(b.at)
+	}
 	base := e.push(b.locals)
 	f := &frame{e: e, inst: inst, block: block, loc: e.stack[base : base+b.locals]}
 	clear(f.loc) // what is captured of it is part of the state
@@ -289,6 +292,9 @@ func (e *Engine) writeShared(i *Instance, slot int, v value.Value) {
 
 // writeTo writes to the place of a tie, which stands in a block.
 func (e *Engine) writeTo(t *tie, inst *Instance, b *Block, v value.Value) {
+	if e.OnRun != nil {
+		e.OnRun(t.code.at)
+	}
 	base := e.push(t.code.locals)
 	f := &frame{e: e, inst: inst, block: b, loc: e.stack[base : base+t.code.locals]}
 	outer := e.acting

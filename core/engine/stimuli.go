@@ -481,3 +481,29 @@ func keysIn(b *design.Body) []string {
 	slices.Sort(keys)
 	return keys
 }
+
+// Pending visits the timers that run, in the order in which they were started,
+// then the questions whose answers come by themselves: what tells one from
+// another, after how many milliseconds it comes, and whether it is a timer.
+func (e *Engine) Pending(visit func(id any, ms float64, timer bool)) {
+	e.timers.each(func(t *timer) { visit(t, t.delay, true) })
+	for _, a := range e.asks {
+		if a.due >= 0 {
+			visit(a.number, a.due-a.asked, false)
+		}
+	}
+}
+
+// Pending tells which of what is pending the stimulus lets come, or nil.
+func (s *Stimulus) Pending() any {
+	if s.timer != nil {
+		return s.timer
+	}
+	return nil
+}
+
+// Root is the instance that the start mounted.
+func (e *Engine) Root() *Instance { return e.root }
+
+// Parent is the element around this one, or nil.
+func (el *Element) Parent() *Element { return el.parent }

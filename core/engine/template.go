@@ -50,6 +50,7 @@ type (
 	}
 	whenTemplate struct {
 		order    int
+		def      *design.When
 		code     *code // the number of the branch that shows, or -1
 		branches []*blockTemplate
 	}
@@ -143,7 +144,7 @@ func (b *blockBuilder) element(n *design.Element) template {
 }
 
 func (b *blockBuilder) when(n *design.When) template {
-	t := &whenTemplate{order: b.next()}
+	t := &whenTemplate{order: b.next(), def: n}
 	var conds []*code
 	locals, at := 0, source.Span{}
 	for _, br := range n.Branches {

@@ -205,7 +205,7 @@ func (e *Engine) takeBack(log []undo, again []*node) []*node {
 			e.pieces -= u.block.pieces()
 			e.release(u.block)
 		case undoUnmounted:
-			e.revive(u.block)
+			again = e.revive(u.block, again)
 		case undoWhen:
 			u.part.(*whenPart).shown = u.blocks
 		case undoTold:
@@ -222,6 +222,8 @@ func (e *Engine) takeBack(log []undo, again []*node) []*node {
 			u.inst.gone = true
 		case undoDied:
 			u.inst.gone = false
+			e.list(u.inst)
+			again = u.inst.missed(again)
 		case undoProps:
 			u.el.props = u.props
 		case undoFocus:
@@ -253,25 +255,54 @@ func (e *Engine) takeBack(log []undo, again []*node) []*node {
 	return again
 }
 
-// revive puts an unmounted block back.
-func (e *Engine) revive(b *Block) {
+// revive puts an unmounted block back. What was marked in it while it was gone
+// has to be looked at.
+func (e *Engine) revive(b *Block, again []*node) []*node {
 	b.gone = false
 	e.pieces += b.pieces()
-	for _, p := range b.parts {
-		e.revivePart(p)
+	for _, n := range b.nodes {
+		if n.state != clean {
+			again = append(again, n)
+		}
 	}
+	for _, p := range b.parts {
+		again = e.revivePart(p, again)
+	}
+	return again
 }
 
-func (e *Engine) revivePart(p part) {
-	if el, ok := p.(*Element); ok {
-		for _, c := range el.parts {
-			e.revivePart(c)
+// missed adds the nodes of a revived instance that were marked while it was gone.
+func (i *Instance) missed(again []*node) []*node {
+	for at := range i.values {
+		if n := &i.values[at]; n.state != clean {
+			again = append(again, n)
 		}
-		return
+	}
+	for _, n := range i.nodes {
+		if n.state != clean {
+			again = append(again, n)
+		}
+	}
+	return again
+}
+
+func (e *Engine) revivePart(p part, again []*node) []*node {
+	if el, ok := p.(*Element); ok {
+		if el.t.handlers["outside"] != nil && !slices.Contains(e.outside, el) {
+			e.outside = append(e.outside, el)
+		}
+		if el.changed != nil && !slices.Contains(e.forms, el) {
+			e.forms = append(e.forms, el)
+		}
+		for _, c := range el.parts {
+			again = e.revivePart(c, again)
+		}
+		return again
 	}
 	for _, b := range p.blocks() {
-		e.revive(b)
+		again = e.revive(b, again)
 	}
+	return again
 }
 
 // restore marks what depended on values that were taken back, and brings the

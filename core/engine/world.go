@@ -50,8 +50,11 @@ type asked struct {
 	got    *outcome
 	failed *outcome
 	due    float64 // when the reply comes by itself; never if negative
+	asked  float64 // when it was asked
+	number int     // counts questions, so that each is known by it
 	site   int     // which ask it is in the text
-	late   bool    // what was asked after it, otherwise, has been answered before it
+	late   bool    // what was asked after it, for something else, has been answered before it
+	again  bool    // the same has been asked again
 }
 
 // operation is an operation of a service, compiled.
@@ -103,7 +106,9 @@ func (p *program) ask(s *design.Ask) exec {
 	site := p.sites
 	return func(f *frame) bool {
 		e := f.e
-		a := &asked{inst: f.inst, block: f.block, op: op, args: evalAll(f, args), loc: keep.of(f.loc), got: got, failed: failed, due: -1, site: site}
+		a := &asked{inst: f.inst, block: f.block, op: op, args: evalAll(f, args), loc: keep.of(f.loc), got: got, failed: failed, due: -1, asked: e.now, site: site}
+		e.asked++
+		a.number = e.asked
 		if f.inst.gone {
 			e.notice(s.Span(), "%s was asked, but who asks is gone", s.Operation.Name)
 			return true
@@ -111,7 +116,7 @@ func (p *program) ask(s *design.Ask) exec {
 		if op.after != nil {
 			a.due = e.now + max(0, float64(e.call(op.after, nil, nil, a.args).(value.Number)))
 		}
-		e.setAsks(append(slices.Clone(e.asks), a))
+		e.setAsks(append(e.renewed(a), a))
 		e.note(AskedOf, f.inst, a.String(), a.args, s.Span())
 		return true
 	}
@@ -229,7 +234,7 @@ func (e *Engine) overtaken(by *asked) []*asked {
 		case a == by:
 			before = false
 			continue
-		case before && !a.late && a.inst == by.inst && a.op == by.op && !slices.EqualFunc(a.args, by.args, value.Equal):
+		case before && !a.late && !a.again && a.inst == by.inst && a.op == by.op && !slices.EqualFunc(a.args, by.args, value.Equal):
 			late := *a
 			late.late = true
 			a = &late
@@ -237,6 +242,20 @@ func (e *Engine) overtaken(by *asked) []*asked {
 		left = append(left, a)
 	}
 	return left
+}
+
+// renewed are the questions that wait when one is asked: those that asked the
+// same are not late whatever is answered before them.
+func (e *Engine) renewed(by *asked) []*asked {
+	list := slices.Clone(e.asks)
+	for i, a := range list {
+		if a.inst == by.inst && a.op == by.op && slices.EqualFunc(a.args, by.args, value.Equal) {
+			again := *a
+			again.late, again.again = false, true
+			list[i] = &again
+		}
+	}
+	return list
 }
 
 // opening is a component that is open above the page.

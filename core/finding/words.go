@@ -10,6 +10,9 @@ func Count(n int, noun string) string {
 	if n == 1 {
 		return "1 " + noun
 	}
+	if strings.HasSuffix(noun, "ch") {
+		noun += "e"
+	}
 	return strconv.Itoa(n) + " " + noun + "s"
 }
 

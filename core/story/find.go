@@ -10,6 +10,9 @@ import (
 	"lien/core/syntax"
 )
 
+// Find lists the elements of a page that a target names, in tree order.
+func Find(e *engine.Engine, t *syntax.Target) []*engine.Element { return (&runner{e: e}).find(t) }
+
 // find lists the elements that a target names, in tree order.
 func (r *runner) find(t *syntax.Target) []*engine.Element {
 	var outer []*engine.Element

@@ -24,3 +24,12 @@ func Trace(d *design.Design, s *design.Scenario) ([]Traced, *Result) {
 	res := r.tell(s)
 	return list, res
 }
+
+// Walk runs one scenario, and shows the engine at the mounting and after each
+// step that acts.
+func Walk(d *design.Design, s *design.Scenario, prepare, look func(*design.Start, *engine.Engine)) {
+	r := newRunner(d, nil)
+	prepare(nil, r.e)
+	r.onStep = func(*design.Step, []*engine.Record) { look(r.start, r.e) }
+	r.tell(s)
+}

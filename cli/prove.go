@@ -1,0 +1,450 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"os/signal"
+	"slices"
+	"strings"
+
+	"github.com/urfave/cli/v3"
+
+	"lien/core/design"
+	"lien/core/finding"
+	"lien/core/prove"
+	"lien/core/source"
+	"lien/core/syntax"
+)
+
+func proveCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "prove",
+		Usage:     "visit every state that can be reached, and hold the laws against each",
+		ArgsUsage: "[DESIGN]",
+		Flags: []cli.Flag{
+			formatFlag("text", "json", "junit"),
+			&cli.StringFlag{Name: "start", Usage: "begin at the start of this `NAME` only"},
+			&cli.IntFlag{Name: "states", Usage: "visit at most `N` states", Value: 300_000},
+			&cli.IntFlag{Name: "depth", Usage: "at most `N` steps in a row"},
+			&cli.DurationFlag{Name: "time", Usage: "go on for at most `D`, such as 30s or 5m"},
+			&cli.IntFlag{Name: "memory", Usage: "at most `MB` for the states", Value: 1024},
+			&cli.IntFlag{Name: "asks", Usage: "at most `N` questions that wait at a time", Value: 3},
+			&cli.StringSliceFlag{Name: "without", Usage: "leave out the promise `NAME`; may be repeated"},
+			&cli.BoolFlag{Name: "plain", Usage: "no reductions: every state by itself"},
+			&cli.StringFlag{Name: "keep", Usage: "add what breaks a law to `FILE`, as a scenario"},
+			&cli.BoolFlag{Name: "suggest", Usage: "write scenarios for what none touches"},
+		},
+		Description: `Visits every state that users, time and the services can bring the design into,
+and checks its laws there, and what every design promises without saying so.
+The promises:
+` + promiseList() + `
+What is broken is shown by a shortest scenario. A verdict "holds" means that
+nothing was left out; whatever was is listed.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien prove kiln
+  lien prove kiln --without dead-end --suggest`,
+		Action: func(ctx context.Context, c *cli.Command) error { return runProve(ctx, t, c) },
+	}
+}
+
+func promiseList() string {
+	var out strings.Builder
+	for _, p := range prove.Promises {
+		fmt.Fprintf(&out, "  %-13s %s\n", p.Name, p.Says)
+	}
+	return out.String()
+}
+
+func runProve(ctx context.Context, t *terminal, c *cli.Command) error {
+	if err := t.setColor(c); err != nil {
+		return err
+	}
+	o, err := proveOptions(c)
+	if err != nil {
+		return err
+	}
+	d, err := loadRunnable(t, c)
+	if err != nil {
+		return err
+	}
+	if len(d.Starts) == 0 {
+		return usagef("write start and the name of the component that holds the page", "the design has no start, so there is nothing to prove")
+	}
+	if name := c.String("start"); c.IsSet("start") {
+		if err := pickStart(d, &o, name); err != nil {
+			return err
+		}
+	}
+	stop, cancel := signal.NotifyContext(ctx, os.Interrupt)
+	defer cancel()
+	o.Stop = stop
+	o.Progress = t.proveProgress()
+	rep := prove.Run(d, o)
+	t.clearProgress()
+	return t.proved(d, rep, c)
+}
+
+func (t *terminal) proved(d *design.Design, rep *prove.Report, c *cli.Command) error {
+	var err error
+	switch c.String("format") {
+	case "json":
+		err = t.json(proofJSON(d, rep))
+	case "junit":
+		err = t.proofJUnit(d, rep)
+	default:
+		t.proof(d, rep)
+	}
+	if err == nil && c.IsSet("keep") {
+		err = t.keepBroken(d, rep, c.String("keep"))
+	}
+	if err == nil && rep.Failed() {
+		return failed
+	}
+	return err
+}
+
+func proveOptions(c *cli.Command) (prove.Options, error) {
+	o := prove.Options{States: c.Int("states"), Depth: c.Int("depth"), Time: c.Duration("time"), Memory: c.Int("memory") << 20,
+		Asks: c.Int("asks"), Plain: c.Bool("plain"), Suggest: c.Bool("suggest"), Off: map[string]bool{}}
+	for _, f := range []struct {
+		name string
+		n    int
+	}{{"states", o.States}, {"memory", o.Memory}, {"asks", o.Asks}} {
+		if f.n < 1 {
+			return o, usagef("write a number from 1 on", "--%s %d leaves nothing to visit", f.name, c.Int(f.name))
+		}
+	}
+	if o.Depth < 0 || o.Time < 0 {
+		return o, usagef("leave it out for no bound", "--depth and --time cannot be less than nothing")
+	}
+	for _, name := range c.StringSlice("without") {
+		if !prove.IsPromise(name) {
+			var names []string
+			for _, p := range prove.Promises {
+				names = append(names, p.Name)
+			}
+			return o, usagef(didYouMean(name, names, "the promises are: "), "there is no promise %s", name)
+		}
+		o.Off[name] = true
+	}
+	return o, nil
+}
+
+func pickStart(d *design.Design, o *prove.Options, name string) error {
+	var names []string
+	for _, s := range d.Starts {
+		if s.Name == name {
+			o.Starts = func(x *design.Start) bool { return x == s }
+			return nil
+		}
+		names = append(names, quoted(s.Name))
+	}
+	return usagef("the starts are: "+strings.Join(names, ", "), "there is no start %q", name)
+}
+
+// proveProgress tells how far a proof has come, on a terminal.
+func (t *terminal) proveProgress() func(prove.Progress) {
+	if !isTerminal(t.Err) {
+		return nil
+	}
+	return func(p prove.Progress) {
+		rate := float64(p.States) / max(p.Elapsed.Seconds(), 0.001)
+		fmt.Fprintf(t.Err, "\r%s\r%d states, %d turns, %d to go on from, %.0f states a second; Ctrl-C stops", strings.Repeat(" ", 79), p.States, p.Turns, p.Frontier, rate)
+	}
+}
+
+func (t *terminal) clearProgress() {
+	if isTerminal(t.Err) {
+		fmt.Fprintf(t.Err, "\r%s\r", strings.Repeat(" ", 79))
+	}
+}
+
+// proof prints the verdicts, what was cut, how what is broken comes about, and
+// what was learned on the way.
+func (t *terminal) proof(d *design.Design, rep *prove.Report) {
+	for _, o := range rep.Laws {
+		line := t.proofVerdict(o.Verdict) + "  "
+		if o.Law != nil {
+			line += cut(title(o), t.width()-14)
+		} else {
+			line += pad(title(o), 13) + "  " + t.paint(dim, cut(o.Promise.Says, t.width()-29))
+		}
+		t.printf("%s\n", line)
+		if o.Why != "" {
+			t.printf("              %s\n", o.Why)
+		}
+	}
+	for _, o := range rep.Laws {
+		if o.Breach != nil {
+			t.breach(d, o, o.Breach)
+			t.otherBreaches(d, o)
+		}
+	}
+	t.spaces(rep)
+	t.wrapped("not looked at", rep.Cuts)
+	t.block("learned on the way", rep.Learned)
+	if rep.Coverage != nil {
+		t.coverage(d, rep.Coverage)
+	}
+	t.printf("\n%s\n", proofTally(rep))
+}
+
+func title(o *prove.Outcome) string {
+	if o.Law != nil {
+		return "law " + quoted(o.Law.Name)
+	}
+	return o.Promise.Name
+}
+
+func (t *terminal) proofVerdict(v prove.Verdict) string {
+	text := pad(string(v), 12)
+	switch v {
+	case prove.Broken:
+		return t.paint(red, pad("BROKEN", 12))
+	case prove.Unclear:
+		return t.paint(yellow, text)
+	case prove.HoldsWithin:
+		return t.paint(yellow, text)
+	}
+	return t.paint(green, text)
+}
+
+// breach prints what is broken: where, the shortest scenario, the state
+// before its last step and after.
+func (t *terminal) breach(d *design.Design, o *prove.Outcome, b *prove.Breach) {
+	t.printf("\n%s: %s: %s\n", t.paint(bold, d.Set.Position(b.At.Start).String()), t.paint(red, title(o)), b.Message)
+	t.spot(d, b.At)
+	p := b.Path
+	if p == nil {
+		return
+	}
+	t.labelled("by", finding.Count(len(p.Steps), "step")+", the fewest there are")
+	for _, line := range strings.Split(strings.TrimSuffix(p.Scenario(d, o.Name()), "\n"), "\n") {
+		t.printf("     %s\n", line)
+	}
+	if !p.Real {
+		t.labelled("note", "no real times were found that lead there: the order of timers and answers is one that a slow page could show")
+	}
+	if p.Saw != "" {
+		t.labelled("saw", p.Saw)
+	}
+	var did []string
+	for _, r := range p.Turns {
+		did = append(did, turnLines(r)...)
+	}
+	t.block("what the last step did", did)
+	before, after := stateLines(p.Before, true), stateLines(p.After, true)
+	if len(p.Steps) == 0 || slices.Equal(before, after) {
+		t.block("the state", after)
+		return
+	}
+	t.block("the state before", before)
+	t.block("the state after", after)
+}
+
+func (t *terminal) otherBreaches(d *design.Design, o *prove.Outcome) {
+	for _, b := range o.More {
+		t.printf("\n%s: %s: %s\n", t.paint(bold, d.Set.Position(b.At.Start).String()), t.paint(red, title(o)), b.Message)
+		t.spot(d, b.At)
+		if b.Path != nil {
+			t.labelled("by", strings.Join(b.Path.Steps, "; "))
+		}
+	}
+}
+
+func (t *terminal) spaces(rep *prove.Report) {
+	t.printf("\n")
+	for _, s := range rep.Starts {
+		name := s.Start.Root.Name
+		if s.Start.Name != "" {
+			name = quoted(s.Start.Name)
+		}
+		line := fmt.Sprintf("from %s: %s, %s, %s deep", name, finding.Count(s.States, "state"), finding.Count(s.Turns, "turn"), finding.Count(s.Depth, "step"))
+		if s.Parts > 1 {
+			line += fmt.Sprintf(", explored as %d parts that cannot influence each other", s.Parts)
+		}
+		if !s.Whole {
+			line += "; not all of them"
+		}
+		t.printf("%s\n", line)
+	}
+}
+
+// wrapped prints a titled list with its lines broken, not cut.
+func (t *terminal) wrapped(title string, list []string) {
+	for i, text := range list {
+		if i == 0 {
+			t.printf("   %s\n", t.paint(dim, title))
+		}
+		for j, line := range wrap(text, t.width()-7) {
+			t.printf("     %s%s\n", map[bool]string{true: "  "}[j > 0], line)
+		}
+	}
+}
+
+func proofTally(rep *prove.Report) string {
+	counts := map[prove.Verdict]int{}
+	for _, o := range rep.Laws {
+		counts[o.Verdict]++
+	}
+	var parts []string
+	for _, v := range []prove.Verdict{prove.Broken, prove.Unclear, prove.HoldsWithin, prove.Holds} {
+		if counts[v] > 0 {
+			parts = append(parts, fmt.Sprintf("%d %s", counts[v], v))
+		}
+	}
+	return strings.Join(parts, ", ")
+}
+
+// elapsed is left out of what is printed, so that the same design gives the
+// same text.
+func proofJSON(d *design.Design, rep *prove.Report) any {
+	type path struct {
+		Start    string           `json:"start,omitempty"`
+		Steps    []string         `json:"steps"`
+		Scenario string           `json:"scenario"`
+		Saw      string           `json:"saw,omitempty"`
+		Real     bool             `json:"realTimes"`
+		Before   []map[string]any `json:"before"`
+		After    []map[string]any `json:"after"`
+		Turns    []turnJSON       `json:"turns"`
+	}
+	type breach struct {
+		Message string   `json:"message"`
+		At      spanJSON `json:"at"`
+		Path    *path    `json:"path,omitempty"`
+	}
+	type verdict struct {
+		Name    string   `json:"name"`
+		Kind    string   `json:"kind"`
+		Says    string   `json:"says,omitempty"`
+		Verdict string   `json:"verdict"`
+		Why     string   `json:"why,omitempty"`
+		States  int      `json:"states"`
+		Breach  []breach `json:"breaches,omitempty"`
+	}
+	type start struct {
+		Name   string `json:"name"`
+		Root   string `json:"root"`
+		States int    `json:"states"`
+		Turns  int    `json:"turns"`
+		Depth  int    `json:"depth"`
+		Parts  int    `json:"parts"`
+		Whole  bool   `json:"whole"`
+	}
+	out := struct {
+		Holds    bool            `json:"holds"`
+		Starts   []start         `json:"starts"`
+		Verdicts []verdict       `json:"verdicts"`
+		Cuts     []string        `json:"cuts"`
+		Learned  []string        `json:"learned"`
+		Coverage *prove.Coverage `json:"coverage,omitempty"`
+	}{!rep.Failed() && rep.Whole(), []start{}, []verdict{}, append([]string{}, rep.Cuts...), append([]string{}, rep.Learned...), rep.Coverage}
+	for _, s := range rep.Starts {
+		out.Starts = append(out.Starts, start{s.Start.Name, s.Start.Root.Name, s.States, s.Turns, s.Depth, s.Parts, s.Whole})
+	}
+	for _, o := range rep.Laws {
+		v := verdict{Name: o.Name(), Kind: "law", Verdict: string(o.Verdict), Why: o.Why, States: o.States}
+		if o.Promise != nil {
+			v.Kind, v.Says = "promise", o.Promise.Says
+		}
+		if o.Breach != nil {
+			for _, b := range append([]*prove.Breach{o.Breach}, o.More...) {
+				j := breach{Message: b.Message, At: spanOf(d, b.At)}
+				if p := b.Path; p != nil {
+					j.Path = &path{p.Start.Name, append([]string{}, p.Steps...), p.Scenario(d, o.Name()), p.Saw, p.Real, holdersJSON(p.Before), holdersJSON(p.After), turnsJSON(p.Turns)}
+				}
+				v.Breach = append(v.Breach, j)
+			}
+		}
+		out.Verdicts = append(out.Verdicts, v)
+	}
+	return out
+}
+
+// proofJUnit prints a test case a law and promise.
+func (t *terminal) proofJUnit(d *design.Design, rep *prove.Report) error {
+	s := newSuite("lien prove")
+	for _, o := range rep.Laws {
+		class := "promise"
+		if o.Law != nil {
+			class = "law"
+		}
+		if o.Verdict != prove.Broken {
+			s.add(class, o.Name(), "", "")
+			continue
+		}
+		text := d.Set.Position(o.Breach.At.Start).String()
+		if o.Breach.Path != nil {
+			text += "\n" + o.Breach.Path.Scenario(d, o.Name())
+		}
+		s.add(class, o.Name(), o.Breach.Message, text)
+	}
+	return s.write(t.Out)
+}
+
+// coverage prints what scenarios touch of what can be reached, and what not.
+func (t *terminal) coverage(d *design.Design, c *prove.Coverage) {
+	t.printf("scenarios touch %s, %s, %s\n", share(c.States, "state"), share(c.Handlers, "handler"), share(c.Branches, "branch"))
+	var lines []string
+	for _, u := range c.Untouched {
+		text, _, _ := strings.Cut(d.Text(u.At), "\n")
+		lines = append(lines, d.Set.Position(u.At.Start).String()+": "+u.What+": "+text)
+	}
+	t.block("no scenario touches", lines)
+	for i, p := range c.Suggested {
+		t.printf("\n%s", p.Scenario(d, fmt.Sprintf("suggested %d", i+1)))
+	}
+}
+
+func share(s prove.Share, what string) string {
+	return fmt.Sprintf("%d of %s", s.Of, finding.Count(s.All, what))
+}
+
+// keepBroken adds the scenarios that break laws, or fail turns, to a file.
+func (t *terminal) keepBroken(d *design.Design, rep *prove.Report, file string) error {
+	was, err := os.ReadFile(file)
+	if err != nil && !os.IsNotExist(err) {
+		return err
+	}
+	text, kept := string(was), 0
+	for _, o := range rep.Laws {
+		if o.Breach == nil || o.Breach.Path == nil || o.Promise != nil && o.Promise.Name != "turn-fails" {
+			continue
+		}
+		name := unusedName(d, "breaks: "+o.Name())
+		if text != "" {
+			text = strings.TrimRight(text, "\n") + "\n\n"
+		}
+		text += o.Breach.Path.Scenario(d, name)
+		kept++
+	}
+	if kept == 0 {
+		t.note("nothing was kept: no law is broken and no turn fails, which is all that a scenario can show")
+		return nil
+	}
+	f := syntax.Parse(source.NewSet().Add(file, text))
+	if finding.Failed(f.Findings) {
+		return fmt.Errorf("%s was not written: a scenario cannot be put into words: %s", file, f.Findings[0].Message)
+	}
+	if err := writeWhole(file, syntax.Print(f)); err != nil {
+		return err
+	}
+	t.note(fmt.Sprintf("kept %s in %s; lien test fails until what they show is mended", finding.Count(kept, "scenario"), file))
+	return nil
+}
+
+func (t *terminal) note(text string) { fmt.Fprintln(t.Err, "lien: "+text) }
+
+func unusedName(d *design.Design, name string) string {
+	used := func(s string) bool {
+		return slices.ContainsFunc(d.Scenarios, func(x *design.Scenario) bool { return x.Name == s })
+	}
+	for n, base := 2, name; used(name); n++ {
+		name = fmt.Sprintf("%s (%d)", base, n)
+	}
+	return name
+}

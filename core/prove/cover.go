@@ -1,0 +1,188 @@
+package prove
+
+import (
+	"fmt"
+	"sort"
+
+	"lien/core/design"
+	"lien/core/engine"
+	"lien/core/source"
+	"lien/core/story"
+)
+
+// Coverage tells how much of what can be reached the scenarios touch.
+type Coverage struct {
+	States    Share       `json:"states"`
+	Handlers  Share       `json:"handlers"` // with actions, timers and ties: all that writes
+	Branches  Share       `json:"branches"`
+	Untouched []Untouched `json:"-"`
+	Suggested []*Path     `json:"-"` // scenarios that touch the rest
+}
+
+// Share is how many of all.
+type Share struct {
+	Of  int `json:"of"`
+	All int `json:"all"`
+}
+
+// Untouched is something that can be reached, and no scenario touches.
+type Untouched struct {
+	What string
+	At   source.Span
+	path *found
+}
+
+// reach is all that was touched: bodies that ran and branches that were shown.
+type reach struct {
+	ran   map[source.Span]*found
+	shown map[branch]*found
+}
+
+func newReach() *reach {
+	return &reach{map[source.Span]*found{}, map[branch]*found{}}
+}
+
+func (r *reach) run(at source.Span, f *found) {
+	if at.Start.Valid() && f.before(r.ran[at]) {
+		r.ran[at] = f
+	}
+}
+
+func (r *reach) show(e *engine.Engine, f *found) {
+	e.Branches(func(n design.Node, at int) {
+		if b := (branch{n, at}); at >= 0 && f.before(r.shown[b]) {
+			r.shown[b] = f
+		}
+	})
+}
+
+// cover runs the scenarios, and compares what they touch with what can be
+// reached.
+func (p *prover) cover() *Coverage {
+	if len(p.d.Scenarios) == 0 {
+		return nil
+	}
+	c := &Coverage{}
+	touched := newReach()
+	visited := map[*search]map[uint32]bool{}
+	for _, s := range p.d.Scenarios {
+		p.follow(s, touched, visited)
+	}
+	for _, x := range p.searches {
+		c.States.All += x.states()
+		c.States.Of += len(visited[x])
+	}
+	c.Handlers.All, c.Branches.All = len(p.reach.ran), len(p.reach.shown)
+	for at, f := range p.reach.ran {
+		if touched.ran[at] != nil {
+			c.Handlers.Of++
+		} else {
+			c.Untouched = append(c.Untouched, Untouched{"this never runs", at, f})
+		}
+	}
+	for b, f := range p.reach.shown {
+		if touched.shown[b] != nil {
+			c.Branches.Of++
+		} else {
+			c.Untouched = append(c.Untouched, Untouched{"this is never shown", shownSpan(b), f})
+		}
+	}
+	sort.Slice(c.Untouched, func(i, j int) bool {
+		a, b := &c.Untouched[i], &c.Untouched[j]
+		if a.At.Start != b.At.Start {
+			return a.At.Start < b.At.Start
+		}
+		return a.What < b.What
+	})
+	return c
+}
+
+func shownSpan(b branch) source.Span {
+	if w, ok := b.node.(*design.When); ok {
+		return branchSpan(w, b.at)
+	}
+	return b.node.(*design.Each).List.Expr.Span()
+}
+
+// follow runs one scenario, and notes what it touches.
+func (p *prover) follow(s *design.Scenario, touched *reach, visited map[*search]map[uint32]bool) {
+	var reader *engine.Reader
+	here := &found{by: atMounting}
+	story.Walk(p.d, s, func(_ *design.Start, e *engine.Engine) {
+		reader = engine.NewReader(e, p.pool)
+		e.OnRun = func(at source.Span) { touched.run(at, here) }
+	}, func(start *design.Start, e *engine.Engine) {
+		if e.Root() == nil {
+			return
+		}
+		touched.show(e, here)
+		state := reader.Read()
+		for _, x := range p.searches {
+			if x.start != start {
+				continue
+			}
+			if n, ok := x.table.lookUp(state); ok {
+				if visited[x] == nil {
+					visited[x] = map[uint32]bool{}
+				}
+				visited[x][n] = true
+			}
+		}
+	})
+}
+
+// Suggest adds scenarios that touch what none does, as few as come from taking
+// the first thing that is left, each time.
+func (p *prover) suggest(c *Coverage) {
+	left := map[source.Span]bool{}
+	for _, u := range c.Untouched {
+		left[u.At] = true
+	}
+	for _, u := range c.Untouched {
+		if !left[u.At] {
+			continue
+		}
+		ids := p.idsOf(u.path)
+		path := p.replay(u.path.search.start, ids)
+		c.Suggested = append(c.Suggested, path)
+		touched := newReach()
+		p.retrace(u.path.search.start, ids, touched)
+		delete(left, u.At)
+		for at := range touched.ran {
+			delete(left, at)
+		}
+		for b := range touched.shown {
+			delete(left, shownSpan(b))
+		}
+	}
+}
+
+// retrace takes a way again, and notes what it touches.
+func (p *prover) retrace(s *design.Start, ids []int, touched *reach) {
+	w := newWorker(newSearch1(p, s))
+	w.now.by = onTheWay
+	here := &found{by: atMounting}
+	w.e.OnTurn = nil
+	w.e.OnRun = func(at source.Span) { touched.run(at, here) }
+	if _, err := w.e.Mount(s); err != nil {
+		return
+	}
+	for _, id := range ids {
+		list := w.e.Stimuli(w.samples)
+		w.e.Do(&list[id])
+		touched.show(w.e, here)
+	}
+}
+
+// idsOf is the way to what was found.
+func (p *prover) idsOf(f *found) []int {
+	if f.by == atMounting {
+		return nil
+	}
+	return append(f.search.table.path(f.from), f.by)
+}
+
+// Name is what a suggested scenario is called: by what it touches.
+func (u *Untouched) Name(d *design.Design) string {
+	return fmt.Sprintf("reaches %s", d.Set.Position(u.At.Start))
+}

@@ -1,0 +1,272 @@
+package prove
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"lien/core/design"
+	"lien/core/engine"
+	"lien/core/source"
+	"lien/core/story"
+	"lien/core/value"
+)
+
+// Path is a shortest way to what was found, as a scenario.
+type Path struct {
+	Start  *design.Start
+	Steps  []string       // in the words of scenarios
+	Before []story.Holder // the cells before the last step
+	After  []story.Holder // and after it
+	Saw    string         // both sides of the comparison that a law makes, or ""
+	Real   bool           // real times lead there
+	Turns  []*engine.Record
+}
+
+// Scenario writes a path as a scenario of a design.
+func (p *Path) Scenario(d *design.Design, name string) string {
+	var out strings.Builder
+	fmt.Fprintf(&out, "scenario %s {\n", value.Show(value.String(name)))
+	if len(d.Starts) > 0 && p.Start != d.Starts[0] {
+		fmt.Fprintf(&out, "  start %s\n", value.Show(value.String(p.Start.Name)))
+	}
+	for _, s := range p.Steps {
+		fmt.Fprintf(&out, "  %s\n", s)
+	}
+	out.WriteString("}\n")
+	return out.String()
+}
+
+// breachOf tells what was found, and how to get there.
+func (p *prover) breachOf(f *found) *Breach {
+	b := &Breach{Message: f.what.message, At: f.what.at}
+	ids := p.idsOf(f)
+	b.Path = p.replay(f.search.start, ids)
+	b.Path.Saw = p.saw(f, ids)
+	return b
+}
+
+// replay takes a way once as the search did, to learn what its steps are
+// called and when timers were started, and once more with real times.
+func (p *prover) replay(s *design.Start, ids []int) *Path {
+	path := &Path{Start: s}
+	w := newWorker(newSearch1(p, s))
+	w.now.by = onTheWay
+	w.e.OnTurn = nil
+	if rec, err := w.e.Mount(s); err != nil {
+		path.Turns, path.Real = []*engine.Record{rec}, true
+		return path
+	}
+	times := newTimes(w.e, len(ids))
+	var texts []string
+	path.After = story.State(w.e)
+	for i, id := range ids {
+		list := w.e.Stimuli(w.samples)
+		st := &list[id]
+		texts = append(texts, stepText(w.e, list, st))
+		times.step(i, st)
+		path.Before = path.After
+		w.e.Turns()
+		err := w.e.Do(st)
+		path.Turns = w.e.Turns()
+		path.After = story.State(w.e)
+		times.after(i)
+		if err != nil {
+			break
+		}
+	}
+	want := w.reader.Read()
+	cells := slices.Clone(want.Cells)
+	at, ok := times.solve()
+	path.Steps = timed(texts, at)
+	path.Real = ok && p.leadsTo(s, ids, texts, at, want.Shape, cells)
+	return path
+}
+
+// newSearch1 is a search that is only there to replay what another one found.
+func newSearch1(p *prover, s *design.Start) *search {
+	return &search{p: p, start: s, table: newTable()}
+}
+
+// leadsTo takes the steps at their times, and says whether this leads to the
+// state that the search saw.
+func (p *prover) leadsTo(s *design.Start, ids []int, texts []string, at []float64, shape string, cells []uint32) bool {
+	w := newWorker(newSearch1(p, s))
+	w.now.by = onTheWay
+	w.e.OnTurn = nil
+	if _, err := w.e.Mount(s); err != nil {
+		return false
+	}
+	now := 0.0
+	for i, id := range ids[:len(texts)] {
+		last := i == len(texts)-1
+		elapses := texts[i] == ""
+		var err error
+		if at[i] > now || elapses {
+			err = w.e.Wait(at[i] - now)
+			now = at[i]
+		}
+		if err == nil && !elapses {
+			list := w.e.Stimuli(w.samples)
+			if id >= len(list) {
+				return false
+			}
+			err = w.e.Do(&list[id])
+		}
+		if err != nil {
+			return last
+		}
+	}
+	got := w.reader.Read()
+	return got.Shape == shape && slices.Equal(got.Cells, cells)
+}
+
+// timed puts waits between steps; a timer that fires has no step of its own.
+func timed(texts []string, at []float64) []string {
+	var out []string
+	wait := 0.0
+	now := 0.0
+	for i, t := range texts { // which may be fewer: a turn that fails is the last
+		wait += at[i] - now
+		now = at[i]
+		if t == "" {
+			out = append(out, "wait "+value.FormatNumber(wait))
+			wait = 0
+			continue
+		}
+		if wait > 0 {
+			out = append(out, "wait "+value.FormatNumber(wait))
+			wait = 0
+		}
+		out = append(out, t)
+	}
+	return out
+}
+
+// times finds moments at which steps can be taken, so that timers and replies
+// come in the order of a path: every step is no earlier than the one before,
+// and so on (a system of difference constraints, solved by longest paths).
+type times struct {
+	e       *engine.Engine
+	started map[any]int // timers and questions that run: by which step
+	edges   []edge
+	n       int
+}
+
+// edge says that the step to comes at least ms after the step from; step 0
+// is the mounting.
+type edge struct {
+	from, to int
+	ms       float64
+}
+
+func newTimes(e *engine.Engine, n int) *times {
+	t := &times{e: e, started: map[any]int{}, n: n + 1}
+	t.after(-1)
+	return t
+}
+
+// after notes what the step has started.
+func (t *times) after(i int) {
+	t.e.Pending(func(id any, _ float64, _ bool) {
+		if _, ok := t.started[id]; !ok {
+			t.started[id] = i + 1
+		}
+	})
+}
+
+// step notes what must be true of the moment of a step.
+func (t *times) step(i int, s *engine.Stimulus) {
+	at := i + 1
+	t.edges = append(t.edges, edge{at - 1, at, 0})
+	mine := s.Pending()
+	passed := false // the timer that fires, among those in the order of their starts
+	t.e.Pending(func(id any, ms float64, timer bool) {
+		from := t.started[id]
+		switch {
+		case id == mine && timer:
+			t.edges = append(t.edges, edge{from, at, ms}, edge{at, from, -ms})
+			passed = true
+		case ms < 1, timer && passed && s.Verb == engine.Elapse:
+			t.edges = append(t.edges, edge{at, from, -ms}) // it may be due, as long as it is not yet its turn
+		default:
+			t.edges = append(t.edges, edge{at, from, 1 - ms})
+		}
+	})
+}
+
+// solve gives the moment of every step, in milliseconds from the mounting;
+// false where there are none.
+func (t *times) solve() ([]float64, bool) {
+	at := make([]float64, t.n)
+	for round := 0; ; round++ {
+		again := false
+		for _, e := range t.edges {
+			if at[e.from]+e.ms > at[e.to] {
+				at[e.to], again = at[e.from]+e.ms, true
+			}
+		}
+		if !again {
+			return at[1:], true
+		}
+		if round > t.n {
+			return at[1:], false
+		}
+	}
+}
+
+// saw shows the sides of the comparison that a law makes, in the state that
+// breaks it.
+func (p *prover) saw(f *found, ids []int) string {
+	cl := p.clauseAt(f.what.at)
+	if cl == nil || f.what.cause != nil {
+		return ""
+	}
+	x, y, ok := design.Sides(&cl.Unit)
+	if !ok {
+		return ""
+	}
+	w := newWorker(newSearch1(p, f.search.start))
+	w.now.by = onTheWay
+	left, right := w.e.Compile(x), w.e.Compile(y)
+	said := ""
+	look := func() {
+		a, err1 := w.e.Eval(left)
+		b, err2 := w.e.Eval(right)
+		if err1 == nil && err2 == nil {
+			said = fmt.Sprintf("the left side is %s, the right side %s", value.Brief(a, 60), value.Brief(b, 60))
+		}
+	}
+	turn := 0
+	last := false
+	w.e.OnTurn = func(*engine.Record) error {
+		if turn++; last && turn == f.turn {
+			look()
+		}
+		return nil
+	}
+	if _, err := w.e.Mount(f.search.start); err != nil {
+		return ""
+	}
+	if len(ids) == 0 {
+		look()
+	}
+	for i, id := range ids {
+		last, turn = i == len(ids)-1, 0
+		list := w.e.Stimuli(w.samples)
+		w.e.Do(&list[id])
+	}
+	return said
+}
+
+// clauseAt is the clause of a law that stands there, or nil.
+func (p *prover) clauseAt(at source.Span) *design.Clause {
+	for _, l := range p.laws {
+		for _, cl := range l.out.Law.Clauses {
+			if cl.At == at {
+				return cl
+			}
+		}
+	}
+	return nil
+}

@@ -1,0 +1,282 @@
+package prove
+
+import (
+	"fmt"
+	"slices"
+	"sort"
+
+	"lien/core/design"
+	"lien/core/engine"
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/value"
+)
+
+// Promise is what every design promises without saying so.
+type Promise struct {
+	Name string
+	Says string
+}
+
+// Promises are all of them, in the order in which they are told.
+var Promises = []*Promise{promiseFails, promiseUnheard, promiseGone, promiseOutlives, promiseLate, promiseIdle, promiseBranch, promiseStuck}
+
+var (
+	promiseFails    = &Promise{"turn-fails", "no turn fails"}
+	promiseUnheard  = &Promise{"unheard", "what is reported or sent is heard"}
+	promiseGone     = &Promise{"into-nothing", "nothing is started, called or written in what is gone"}
+	promiseOutlives = &Promise{"outlives", "a timer that fires finds something to do"}
+	promiseLate     = &Promise{"late-answer", "a late answer does not replace what was asked for after it"}
+	promiseIdle     = &Promise{"idle-control", "every control does something in some state"}
+	promiseBranch   = &Promise{"never-shown", "every branch is shown in some state, and hidden in some"}
+	promiseStuck    = &Promise{"dead-end", "there is always something that a user can change"}
+)
+
+// IsPromise says whether a promise has this name.
+func IsPromise(name string) bool {
+	return slices.ContainsFunc(Promises, func(p *Promise) bool { return p.Name == name })
+}
+
+// place of a breach: a promise is told of once for every place in the text.
+type breachAt struct {
+	promise *Promise
+	at      source.Pos
+}
+
+// note keeps the shortest way to break a promise at a place.
+func (p *prover) note(pr *Promise, f found, b breach) {
+	if p.o.Off[pr.Name] {
+		return
+	}
+	f.what = b
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	at := breachAt{pr, b.at.Start}
+	if f.before(p.breaches[at]) {
+		p.breaches[at] = &f
+	}
+}
+
+// failureOf is a turn that failed, as a breach.
+func failureOf(err error) breach {
+	b := breach{message: err.Error(), cause: err}
+	if f, ok := err.(*engine.Failure); ok {
+		b.at = f.At
+	}
+	return b
+}
+
+// watch looks at what a turn did for what nobody heard, and what went nowhere.
+func (w *worker) watch(rec *engine.Record) {
+	for i := range rec.Entries {
+		en := &rec.Entries[i]
+		switch {
+		case en.Kind != engine.Reported && en.Kind != engine.SentTo || en.Heard > 0:
+		case en.Kind == engine.SentTo:
+			w.x.p.note(promiseUnheard, w.now, breach{at: en.At, message: fmt.Sprintf("%s is sent, and nobody hears it", en.What)})
+		case en.What != "dismissed": // which needs no listener: it only says why something leaves
+			w.x.p.note(promiseUnheard, w.now, breach{at: en.At, message: fmt.Sprintf("%s reports %s, and nobody listens", en.Path(), en.What)})
+		}
+	}
+	for _, n := range rec.Notices {
+		w.x.p.note(promiseGone, w.now, breach{at: n.At, message: n.Message})
+	}
+}
+
+// judge looks at what a stimulus did in all.
+func (w *worker) judge(s *engine.Stimulus, st *step, from uint32) {
+	did := slices.ContainsFunc(w.records, effects)
+	same := st.known && st.to == from && !st.lost
+	if s.Element != nil && (did || !same) {
+		w.x.p.used(s.Element.Def())
+	}
+	if _, m, _, _ := s.Timer(); m != nil && !m.Every && !did && !st.lost {
+		w.x.p.note(promiseOutlives, w.now, breach{at: m.At, message: fmt.Sprintf("%s fires and finds nothing to do", m.Label)})
+	}
+	if op, _ := s.Asked(); s.Late() {
+		for _, rec := range w.records {
+			if c := replaced(rec); c != nil {
+				w.x.p.note(promiseLate, w.now, breach{at: op.Syntax.Span(),
+					message: fmt.Sprintf("an answer of %s.%s that comes late changes %s", op.Service.Name, op.Name, c.Cell)})
+			}
+		}
+	}
+}
+
+// effects says whether a turn did anything that matters to anyone.
+func effects(rec *engine.Record) bool {
+	for i := range rec.Entries {
+		switch rec.Entries[i].Kind {
+		case engine.Acted, engine.Followed, engine.Mounts, engine.Unmounts:
+		default:
+			return true
+		}
+	}
+	return false
+}
+
+// replaced is a cell with a text, list or record that a turn changed, or nil.
+func replaced(rec *engine.Record) *engine.Change {
+	for i := range rec.Changes {
+		switch rec.Changes[i].Is.Kind() {
+		case value.StringKind, value.ListKind, value.RecordKind:
+			return &rec.Changes[i]
+		}
+	}
+	return nil
+}
+
+// sights are what was shown and used in any state.
+type sights struct {
+	controls map[*design.Element]bool // whether they did something
+	shown    map[branch]bool
+	hidden   map[branch]bool
+}
+
+type branch struct {
+	node design.Node
+	at   int
+}
+
+func newSights() *sights {
+	return &sights{map[*design.Element]bool{}, map[branch]bool{}, map[branch]bool{}}
+}
+
+// look notes what the page shows.
+func (p *prover) look(e *engine.Engine) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	e.Elements(func(el *engine.Element) bool {
+		if def := el.Def(); isControl(el) && !p.seen.controls[def] {
+			p.seen.controls[def] = false
+		}
+		return true
+	})
+	e.Branches(func(n design.Node, at int) {
+		for i := range branches(n) {
+			b := branch{n, i}
+			if i == at {
+				p.seen.shown[b] = true
+			} else {
+				p.seen.hidden[b] = true
+			}
+		}
+	})
+}
+
+// branches is how many branches a node has.
+func branches(n design.Node) int {
+	if w, ok := n.(*design.When); ok {
+		return len(w.Branches)
+	}
+	return 1
+}
+
+func (p *prover) used(def *design.Element) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	p.seen.controls[def] = true
+}
+
+// isControl says whether an element is there to be used.
+func isControl(el *engine.Element) bool {
+	switch el.Tag() {
+	case "button", "select", "textarea", "summary":
+	case "input":
+		if kind, _ := el.Attr("type"); kind == "hidden" {
+			return false
+		}
+	default:
+		return false
+	}
+	_, readonly := el.Attr("readonly")
+	return !readonly
+}
+
+// promised comes to the verdict on a promise.
+func (p *prover) promised(pr *Promise) *Outcome {
+	out := &Outcome{Promise: pr, Verdict: p.held()}
+	for _, s := range p.rep.Starts {
+		out.States += s.States
+	}
+	var list []*found
+	for at, f := range p.breaches {
+		if at.promise == pr {
+			list = append(list, f)
+		}
+	}
+	sort.Slice(list, func(i, j int) bool {
+		if a, b := list[i].length(), list[j].length(); a != b {
+			return a < b
+		}
+		return list[i].what.at.Start < list[j].what.at.Start
+	})
+	for _, f := range list {
+		out.More = append(out.More, p.breachOf(f))
+	}
+	switch pr {
+	case promiseIdle:
+		out.More = p.idleControls()
+	case promiseBranch:
+		out.More = p.unseenBranches()
+	}
+	switch {
+	case len(out.More) == 0:
+		return out
+	case (pr == promiseIdle || pr == promiseBranch) && !p.rep.Whole():
+		out.Verdict, out.Why = Unclear, "of what was looked at; there may be states that show otherwise"
+	default:
+		out.Verdict = Broken
+	}
+	out.Breach, out.More = out.More[0], out.More[1:]
+	return out
+}
+
+func (p *prover) idleControls() (list []*Breach) {
+	for def, did := range p.seen.controls {
+		if !did {
+			list = append(list, &Breach{Message: fmt.Sprintf("this %s does nothing in any state", def.Tag), At: def.Span()})
+		}
+	}
+	return inOrder(list)
+}
+
+func (p *prover) unseenBranches() (list []*Breach) {
+	for b := range p.seen.shown {
+		if w, ok := b.node.(*design.When); ok && !p.seen.hidden[b] {
+			list = append(list, &Breach{Message: "this branch is shown in every state", At: branchSpan(w, b.at)})
+		}
+	}
+	for b := range p.seen.hidden {
+		if p.seen.shown[b] {
+			continue
+		}
+		if w, ok := b.node.(*design.When); ok {
+			list = append(list, &Breach{Message: "this branch is shown in no state", At: branchSpan(w, b.at)})
+		} else {
+			list = append(list, &Breach{Message: "this list has items in no state", At: b.node.(*design.Each).List.Expr.Span()})
+		}
+	}
+	return inOrder(list)
+}
+
+// branchSpan is where the condition of a branch stands, or else the when.
+func branchSpan(w *design.When, at int) source.Span {
+	if c := w.Branches[at].Cond; c != nil {
+		return c.Expr.Span()
+	}
+	if at > 0 && len(w.Branches[at].Body) > 0 {
+		return w.Branches[at].Body[0].Span()
+	}
+	return syntax.At{Start: w.Span().Start, Stop: w.Span().Start}.Span()
+}
+
+func inOrder(list []*Breach) []*Breach {
+	sort.Slice(list, func(i, j int) bool {
+		if list[i].At.Start != list[j].At.Start {
+			return list[i].At.Start < list[j].At.Start
+		}
+		return list[i].Message < list[j].Message
+	})
+	return list
+}

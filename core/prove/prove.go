@@ -1,0 +1,249 @@
+// Package prove visits every state that users, time and the world outside can
+// bring a design into. It checks the laws of the design in each of them, and
+// what every design promises without saying so. Whatever it did not look at is
+// in its verdict.
+package prove
+
+import (
+	"context"
+	"fmt"
+	"sync"
+	"time"
+
+	"lien/core/design"
+	"lien/core/engine"
+	"lien/core/source"
+	"lien/core/value"
+)
+
+// Options bound a proof. Zero values stand for the defaults.
+type Options struct {
+	States  int           // at most so many, 300,000 by default
+	Depth   int           // stimuli in a row; 0 for no bound
+	Time    time.Duration // 0 for no bound
+	Memory  int           // bytes for states, 1 GB by default
+	Asks    int           // questions that wait at a time, 3 by default
+	Workers int           // goroutines, 2 by default
+
+	Suggest bool            // write scenarios for what none touches
+	Plain   bool            // no reductions
+	Off     map[string]bool // promises that are not looked at
+	Starts  func(*design.Start) bool
+
+	Stop     context.Context
+	Progress func(Progress) // told about twice a second
+}
+
+// Progress tells how far a proof has come.
+type Progress struct {
+	Start    *design.Start
+	States   int
+	Turns    int
+	Frontier int // states that were found and not gone on from
+	Elapsed  time.Duration
+}
+
+// Verdict is what a proof comes to.
+type Verdict string
+
+const (
+	Holds       Verdict = "holds"        // every reachable state was visited
+	HoldsWithin Verdict = "holds within" // as far as was looked
+	Broken      Verdict = "broken"
+	Unclear     Verdict = "unclear"
+)
+
+// Report is the outcome of a proof.
+type Report struct {
+	Starts   []*Space
+	Laws     []*Outcome // the written laws, then the promises
+	Cuts     []string   // what was not looked at
+	Learned  []string
+	Coverage *Coverage // nil where there are no scenarios
+}
+
+// Space is what can be reached from one start.
+type Space struct {
+	Start   *design.Start
+	States  int
+	Turns   int
+	Depth   int  // the most stimuli that it takes to reach a state
+	Whole   bool // nothing was cut
+	Reduced bool // some states stand for several, so that States counts fewer than there are
+	Parts   int  // that were explored apart
+	Elapsed time.Duration
+}
+
+// Outcome is the verdict on one law or promise.
+type Outcome struct {
+	Law     *design.Law // nil for a promise
+	Promise *Promise    // nil for a law
+	Verdict Verdict
+	Why     string // of what is unclear or broken
+	States  int    // in which it was looked at
+	Breach  *Breach
+	More    []*Breach // other ways in which a promise is broken
+}
+
+// Name is the law's name or the promise's.
+func (o *Outcome) Name() string {
+	if o.Law != nil {
+		return o.Law.Name
+	}
+	return o.Promise.Name
+}
+
+// Breach is one way in which a law or promise is broken.
+type Breach struct {
+	Message string
+	At      source.Span // where in the design
+	Path    *Path       // the shortest scenario, or nil where none shows it
+}
+
+// Failed says whether a law or promise is broken, or could not be decided.
+func (r *Report) Failed() bool {
+	for _, o := range r.Laws {
+		if o.Verdict == Broken {
+			return true
+		}
+	}
+	return false
+}
+
+// Whole says whether every reachable state of every start was visited.
+func (r *Report) Whole() bool { return len(r.Cuts) == 0 }
+
+func (o *Options) defaults() {
+	if o.States == 0 {
+		o.States = 300_000
+	}
+	if o.Memory == 0 {
+		o.Memory = 1 << 30
+	}
+	if o.Asks == 0 {
+		o.Asks = 3
+	}
+	if o.Workers == 0 {
+		o.Workers = 2
+	}
+	if o.Stop == nil {
+		o.Stop = context.Background()
+	}
+}
+
+// Run proves a design without errors.
+func Run(d *design.Design, o Options) *Report {
+	o.defaults()
+	rep := &Report{}
+	p := &prover{d: d, o: o, rep: rep, cuts: map[string]bool{}, pool: value.NewPool()}
+	p.began, p.seen, p.breaches, p.reach = time.Now(), newSights(), map[breachAt]*found{}, newReach()
+	for _, l := range d.Laws {
+		p.laws = append(p.laws, &law{out: &Outcome{Law: l}})
+	}
+	for _, s := range d.Starts {
+		if o.Starts == nil || o.Starts(s) {
+			p.start(s)
+		}
+	}
+	p.conclude()
+	rep.Learned, rep.Coverage = p.learn(), p.cover()
+	if o.Suggest && rep.Coverage != nil {
+		p.suggest(rep.Coverage)
+	}
+	return rep
+}
+
+// prover is a proof under way.
+type prover struct {
+	d     *design.Design
+	o     Options
+	rep   *Report
+	laws  []*law
+	pool  *value.Pool
+	cuts  map[string]bool
+	began time.Time
+
+	mu       sync.Mutex // of what follows, and of what is known of laws
+	seen     *sights
+	breaches map[breachAt]*found
+	reach    *reach
+
+	searches []*search
+}
+
+// cut notes something that is not looked at.
+func (p *prover) cut(format string, args ...any) {
+	c := fmt.Sprintf(format, args...)
+	if !p.cuts[c] {
+		p.cuts[c] = true
+		p.rep.Cuts = append(p.rep.Cuts, c)
+	}
+}
+
+// start explores what can be reached from one start.
+func (p *prover) start(s *design.Start) {
+	began := time.Now()
+	x := newSearch(p, s)
+	p.searches = append(p.searches, x)
+	space := &Space{Start: s}
+	p.rep.Starts = append(p.rep.Starts, space)
+	x.run()
+	space.States, space.Turns, space.Depth, space.Whole = x.states(), x.turns, x.depth, !x.wasCut
+	space.Parts, space.Elapsed = 1, time.Since(began)
+	x.finish()
+}
+
+// law is a written law with what is known of it.
+type law struct {
+	out     *Outcome
+	broken  *found
+	cans    map[*design.Clause]bool // whether a state was seen that is so
+	settled bool                    // a state came to rest
+}
+
+// What a worker does besides going on from a state by one of its stimuli.
+const (
+	atMounting = -1
+	onTheWay   = -2
+)
+
+// found is where something was found: by which stimulus of which state, or at
+// the mounting of a start.
+type found struct {
+	search *search
+	from   uint32
+	by     int
+	turn   int // of the turns of the stimulus
+	what   breach
+}
+
+// before says whether a was found by no longer a way than b: states are
+// numbered by the length of the way to them.
+func (a *found) before(b *found) bool {
+	switch {
+	case b == nil:
+		return true
+	case a.search != b.search:
+		return a.length() < b.length()
+	case a.by < 0 || b.by < 0:
+		return a.by < 0
+	case a.from != b.from:
+		return a.from < b.from
+	}
+	return a.by < b.by
+}
+
+func (a *found) length() int {
+	if a.by < 0 {
+		return 0
+	}
+	return len(a.search.table.path(a.from)) + 1
+}
+
+// breach says what is wrong.
+type breach struct {
+	message string
+	at      source.Span
+	cause   error
+	record  *engine.Record
+}

@@ -1,0 +1,402 @@
+package prove
+
+import (
+	"slices"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"lien/core/design"
+	"lien/core/engine"
+	"lien/core/source"
+	"lien/core/story"
+	"lien/core/value"
+)
+
+// batch is how many states are gone on from before what was found is put
+// together.
+const batch = 1 << 14
+
+// search visits the states that can be reached from one start, breadth first:
+// the first way found to a state is a shortest one. States are numbered in the
+// order in which one worker alone would find them, whatever the number of
+// workers.
+type search struct {
+	p       *prover
+	start   *design.Start
+	table   *table
+	workers []*worker
+	turns   int
+	depth   int
+	wasCut  bool
+	failed  bool                         // the mounting failed
+	moves   []bool                       // by state: a user can change something
+	later   map[uint32][]uint32          // of states in which no user can: where time leads
+	called  map[string][]engine.CellName // by shape: its cells
+	full    atomic.Bool                  // more was asked than may wait at a time
+	told    time.Time
+}
+
+func newSearch(p *prover, s *design.Start) *search {
+	x := &search{p: p, start: s, table: newTable(), later: map[uint32][]uint32{}, called: map[string][]engine.CellName{}}
+	for range p.o.Workers {
+		x.workers = append(x.workers, newWorker(x))
+	}
+	return x
+}
+
+func (x *search) states() int { return x.table.len() }
+
+// run searches level by level.
+func (x *search) run() {
+	if !x.mount() {
+		return
+	}
+	for low := 0; low < x.table.len(); {
+		high := x.table.len()
+		if x.p.o.Depth > 0 && x.depth >= x.p.o.Depth {
+			x.cut("depth: what takes more than %d steps", x.p.o.Depth)
+			return
+		}
+		for at := low; at < high; at += batch {
+			if !x.goOn(at, min(at+batch, high)) {
+				return
+			}
+		}
+		low = high
+		if x.table.len() > high {
+			x.depth++
+		}
+	}
+}
+
+// mount brings every worker to the first state.
+func (x *search) mount() bool {
+	for i, w := range x.workers {
+		state, ok := w.mount()
+		if !ok {
+			x.failed = true
+			return false
+		}
+		if i == 0 {
+			shape := x.table.addShape(state)
+			x.table.add(shape, state.Cells, hash(shape, state.Cells), 0, 0)
+			w.meet(state)
+		}
+	}
+	return true
+}
+
+// goOn goes on from the states low to high, and says whether to go on further.
+func (x *search) goOn(low, high int) bool {
+	const chunk = 64
+	chunks := (high - low + chunk - 1) / chunk
+	results := make([][]step, chunks)
+	next := make(chan int, chunks)
+	for i := range chunks {
+		next <- i
+	}
+	close(next)
+	var all sync.WaitGroup
+	for _, w := range x.workers {
+		all.Add(1)
+		go func() {
+			defer all.Done()
+			for i := range next {
+				if x.p.o.Stop.Err() != nil {
+					return
+				}
+				from := low + i*chunk
+				results[i] = w.steps(uint32(from), uint32(min(from+chunk, high)))
+			}
+		}()
+	}
+	all.Wait()
+	for _, list := range results {
+		if !x.put(list) {
+			return false
+		}
+	}
+	if x.full.Load() {
+		x.cut("asks: more than %d questions that wait at a time", x.p.o.Asks)
+	}
+	x.progress(high)
+	return x.bounds()
+}
+
+// put adds what was found, in the order of the states that it was found from.
+func (x *search) put(list []step) bool {
+	for i := range list {
+		s := &list[i]
+		x.turns += s.turns
+		if !s.known {
+			shape := x.table.addShape(engine.State{Shape: s.shape, Cells: s.cells})
+			h := hash(shape, s.cells)
+			to, ok := x.table.find(shape, s.cells, h)
+			if !ok {
+				if x.table.len() >= x.p.o.States {
+					x.cut("states: more than %d", x.p.o.States)
+					return false
+				}
+				to = x.table.add(shape, s.cells, h, s.from, s.by)
+			}
+			s.to = to
+		}
+		x.connect(s)
+	}
+	return true
+}
+
+// connect notes who can change something.
+func (x *search) connect(s *step) {
+	for len(x.moves) <= int(s.from) {
+		x.moves = append(x.moves, false)
+	}
+	switch {
+	case s.lost, s.user && s.to != s.from:
+		x.moves[s.from] = true
+	case !s.user && !x.moves[s.from]:
+		x.later[s.from] = append(x.later[s.from], s.to)
+	}
+}
+
+// finish looks for states in which nothing that a user does, now or after any
+// time, changes anything. A design that no user changes at all has none.
+func (x *search) finish() {
+	if x.wasCut || x.failed || !slices.Contains(x.moves, true) {
+		return
+	}
+	alive := make([]bool, x.table.len())
+	copy(alive, x.moves)
+	for again := true; again; {
+		again = false
+		for n, list := range x.later {
+			if !alive[n] && slices.ContainsFunc(list, func(to uint32) bool { return alive[to] }) {
+				alive[n], again = true, true
+			}
+		}
+	}
+	if n := slices.Index(alive, false); n >= 0 {
+		f := found{search: x, by: atMounting}
+		if n > 0 {
+			f.from, f.by = x.table.from[n], int(x.table.by[n])
+		}
+		x.p.note(promiseStuck, f, breach{message: "from here on nothing that a user does changes anything", at: x.start.Syntax.Span()})
+	}
+}
+
+// bounds says whether time and memory are left.
+func (x *search) bounds() bool {
+	o := &x.p.o
+	switch {
+	case o.Stop.Err() != nil:
+		x.cut("stopped: what was not visited by then")
+	case o.Time > 0 && time.Since(x.p.began) > o.Time:
+		x.cut("time: what %s were too short for", o.Time)
+	case x.table.bytes() > o.Memory:
+		x.cut("memory: what %d MB have no room for", o.Memory>>20)
+	default:
+		return true
+	}
+	return false
+}
+
+func (x *search) cut(format string, args ...any) {
+	x.wasCut = true
+	x.p.cut(format, args...)
+}
+
+func (x *search) progress(done int) {
+	if x.p.o.Progress == nil || time.Since(x.told) < 500*time.Millisecond {
+		return
+	}
+	x.told = time.Now()
+	x.p.o.Progress(Progress{x.start, x.table.len(), x.turns, x.table.len() - done, time.Since(x.p.began)})
+}
+
+// step is what one stimulus leads to.
+type step struct {
+	from  uint32
+	by    int
+	turns int
+	user  bool   // a user did it
+	lost  bool   // it was not gone on from: the turn failed, or a bound was met
+	known bool   // it leads to a state that was found before
+	to    uint32 // which one that is
+	shape string // or else the state
+	cells []uint32
+}
+
+// worker goes from states of a search to the next ones, on an engine of its own.
+type worker struct {
+	x       *search
+	e       *engine.Engine
+	reader  *engine.Reader
+	samples engine.Samples
+	laws    []*lawCode
+	way     []place // from the start to where the engine is
+	now     found   // what is done at the moment
+	turn    int
+	records []*engine.Record
+	done    map[source.Span]bool // bodies that ran
+}
+
+// place is a state that the engine went through, and the mark to get back to it.
+type place struct {
+	state uint32
+	mark  int
+}
+
+func newWorker(x *search) *worker {
+	w := &worker{x: x, e: engine.New(x.p.d), done: map[source.Span]bool{}}
+	w.e.Keep()
+	w.e.OnTurn = w.afterTurn
+	w.reader = engine.NewReader(w.e, x.p.pool)
+	w.samples = samplesOf(w.e, x)
+	w.laws = compileLaws(w)
+	w.e.OnRun = w.ran
+	return w
+}
+
+// ran notes that a body ran.
+func (w *worker) ran(at source.Span) {
+	if w.now.by == onTheWay || w.done[at] {
+		return
+	}
+	w.done[at] = true
+	f := w.now
+	w.x.p.mu.Lock()
+	defer w.x.p.mu.Unlock()
+	w.x.p.reach.run(at, &f)
+}
+
+// meet notes what the page shows in a state of a shape that may be new.
+func (w *worker) meet(s engine.State) {
+	p := w.x.p
+	p.look(w.e)
+	f := w.now
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	p.reach.show(w.e, &f)
+	if w.x.called[s.Shape] == nil {
+		w.x.called[s.Shape] = w.reader.Names()
+	}
+}
+
+// samplesOf finds what the design says is typed into a field.
+func samplesOf(e *engine.Engine, x *search) engine.Samples {
+	var list []*design.Sample
+	list = append(list, x.start.Samples...)
+	for _, l := range x.p.d.Laws {
+		list = append(list, l.Samples...)
+	}
+	if len(list) == 0 {
+		return nil
+	}
+	return func(el *engine.Element) []string {
+		var texts []string
+		for _, s := range list {
+			if !slices.Contains(story.Find(e, s.Target), el) {
+				continue
+			}
+			if v, err := e.Eval(e.Compile(&s.Texts)); err == nil {
+				for _, t := range v.(*value.List).Items() {
+					texts = append(texts, string(t.(value.String)))
+				}
+			}
+		}
+		return texts
+	}
+}
+
+// mount mounts the start, and checks the laws there.
+func (w *worker) mount() (engine.State, bool) {
+	w.now = found{search: w.x, by: atMounting}
+	rec, err := w.e.Mount(w.x.start)
+	if err != nil {
+		w.x.p.note(promiseFails, w.now, failureOf(err))
+		return engine.State{}, false
+	}
+	w.checkLaws(rec, true)
+	w.watch(rec)
+	w.way = []place{{0, w.e.Mark()}}
+	return w.reader.Read(), true
+}
+
+// goTo brings the engine to a state: back to where the ways part, then on.
+func (w *worker) goTo(n uint32) {
+	w.now.by = onTheWay
+	var ahead []uint32
+	at := n
+	for {
+		if i := slices.IndexFunc(w.way, func(p place) bool { return p.state == at }); i >= 0 {
+			w.way = w.way[:i+1]
+			w.e.Rewind(w.way[i].mark)
+			break
+		}
+		ahead = append(ahead, at)
+		at = w.x.table.from[at]
+	}
+	for _, next := range slices.Backward(ahead) {
+		list := w.e.Stimuli(w.samples)
+		w.e.Do(&list[w.x.table.by[next]])
+		w.way = append(w.way, place{next, w.e.Mark()})
+	}
+}
+
+// steps goes on from the states low to high.
+func (w *worker) steps(low, high uint32) []step {
+	var out []step
+	w.pass(low)
+	for n := low; n < high; n++ {
+		w.goTo(n)
+		out = w.expand(n, out)
+	}
+	return out
+}
+
+// expand does whatever can happen next in a state.
+func (w *worker) expand(n uint32, out []step) []step {
+	mark := w.e.Mark()
+	list := w.e.Stimuli(w.samples)
+	for i := range list {
+		out = append(out, w.try(&list[i], n, i))
+		w.e.Rewind(mark)
+	}
+	return out
+}
+
+// try does one thing, and looks at what comes of it.
+func (w *worker) try(s *engine.Stimulus, from uint32, by int) step {
+	w.now = found{search: w.x, from: from, by: by}
+	w.turn, w.records = 0, w.records[:0]
+	err := w.e.Do(s)
+	st := step{from: from, by: by, turns: w.turn, user: s.ByUser()}
+	switch {
+	case err != nil:
+		w.x.p.note(promiseFails, w.now, failureOf(err))
+		st.known, st.lost = true, true
+		st.turns++
+	case w.e.Asks() > w.x.p.o.Asks:
+		w.x.full.Store(true)
+		st.known, st.lost = true, true
+	default:
+		w.arrive(&st)
+	}
+	w.judge(s, &st, from)
+	return st
+}
+
+// arrive reads the state that a stimulus led to.
+func (w *worker) arrive(s *step) {
+	state := w.reader.Read()
+	if shape, ok := w.x.table.shapeOf(state.Shape); ok {
+		if to, ok := w.x.table.find(shape, state.Cells, hash(shape, state.Cells)); ok {
+			s.known, s.to = true, to
+			return
+		}
+	} else {
+		w.meet(state)
+	}
+	s.shape, s.cells = state.Shape, slices.Clone(state.Cells)
+}

@@ -1,0 +1,150 @@
+package prove
+
+import (
+	"lien/core/engine"
+)
+
+// table keeps every state that was found, by number: the number of its shape
+// and the numbers of its cells. It is read by several goroutines at a time,
+// and written by one while nobody reads.
+type table struct {
+	shapes map[string]uint32
+	widths []int // by shape: how many cells
+
+	shape []uint32 // by state
+	start []uint32 // by state: where its cells begin
+	cells []uint32
+
+	from []uint32 // by state: the state that led to it
+	by   []uint16 // by which of its stimuli
+
+	index []uint32 // by hash: a state's number and 1
+}
+
+func newTable() *table {
+	return &table{shapes: map[string]uint32{}, index: make([]uint32, 1<<10)}
+}
+
+func (t *table) len() int { return len(t.shape) }
+
+// bytes is about how much memory the table takes.
+func (t *table) bytes() int {
+	return 4*(cap(t.cells)+cap(t.index)) + 4*cap(t.shape)*3 + 2*cap(t.by)
+}
+
+// of gives the shape and cells of a state; the cells must not be changed.
+func (t *table) of(n uint32) (shape uint32, cells []uint32) {
+	shape = t.shape[n]
+	at := t.start[n]
+	return shape, t.cells[at : int(at)+t.widths[shape]]
+}
+
+// lookUp is the number of a state, or false where it was not found.
+func (t *table) lookUp(s engine.State) (uint32, bool) {
+	shape, ok := t.shapeOf(s.Shape)
+	if !ok {
+		return 0, false
+	}
+	return t.find(shape, s.Cells, hash(shape, s.Cells))
+}
+
+// shapeOf is the number of a shape, or false where it has none so far.
+func (t *table) shapeOf(s string) (uint32, bool) {
+	n, ok := t.shapes[s]
+	return n, ok
+}
+
+func (t *table) addShape(s engine.State) uint32 {
+	if n, ok := t.shapes[s.Shape]; ok {
+		return n
+	}
+	n := uint32(len(t.widths))
+	t.shapes[s.Shape] = n
+	t.widths = append(t.widths, len(s.Cells))
+	return n
+}
+
+// hash mixes a state's numbers (the finalizer of MurmurHash3, in the public
+// domain, over a running product).
+func hash(shape uint32, cells []uint32) uint64 {
+	h := uint64(shape) + 0x9e3779b97f4a7c15
+	for _, c := range cells {
+		h = (h ^ uint64(c)) * 0xff51afd7ed558ccd
+		h ^= h >> 32
+	}
+	h *= 0xc4ceb9fe1a85ec53
+	return h ^ h>>29
+}
+
+// find is the number of a state, or false where it was not found before.
+func (t *table) find(shape uint32, cells []uint32, h uint64) (uint32, bool) {
+	mask := uint64(len(t.index) - 1)
+	for at := h & mask; ; at = (at + 1) & mask {
+		n := t.index[at]
+		if n == 0 {
+			return 0, false
+		}
+		if t.same(n-1, shape, cells) {
+			return n - 1, true
+		}
+	}
+}
+
+func (t *table) same(n, shape uint32, cells []uint32) bool {
+	if t.shape[n] != shape {
+		return false
+	}
+	at := t.start[n]
+	for i, c := range cells {
+		if t.cells[int(at)+i] != c {
+			return false
+		}
+	}
+	return true
+}
+
+// add keeps a state that was not found before.
+func (t *table) add(shape uint32, cells []uint32, h uint64, from uint32, by int) uint32 {
+	n := uint32(len(t.shape))
+	t.shape = append(t.shape, shape)
+	t.start = append(t.start, uint32(len(t.cells)))
+	t.cells = append(t.cells, cells...)
+	t.from = append(t.from, from)
+	t.by = append(t.by, uint16(by))
+	if 2*len(t.shape) > len(t.index) {
+		t.grow()
+	} else {
+		t.put(n, h)
+	}
+	return n
+}
+
+func (t *table) put(n uint32, h uint64) {
+	mask := uint64(len(t.index) - 1)
+	at := h & mask
+	for t.index[at] != 0 {
+		at = (at + 1) & mask
+	}
+	t.index[at] = n + 1
+}
+
+func (t *table) grow() {
+	t.index = make([]uint32, 2*len(t.index))
+	for n := range t.shape {
+		shape, cells := t.of(uint32(n))
+		t.put(uint32(n), hash(shape, cells))
+	}
+}
+
+// path are the stimuli that lead from the start to a state.
+func (t *table) path(n uint32) []int {
+	var list []int
+	for n != 0 {
+		list = append(list, int(t.by[n]))
+		n = t.from[n]
+	}
+	for i, j := 0, len(list)-1; i < j; i, j = i+1, j-1 {
+		list[i], list[j] = list[j], list[i]
+	}
+	return list
+}

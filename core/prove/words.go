@@ -1,0 +1,163 @@
+package prove
+
+import (
+	"fmt"
+	"strings"
+
+	"lien/core/engine"
+	"lien/core/html"
+	"lien/core/story"
+	"lien/core/syntax"
+	"lien/core/value"
+)
+
+// stepText writes a stimulus as a step of a scenario; a timer that fires is
+// "", since it takes no more than time.
+func stepText(e *engine.Engine, all []engine.Stimulus, s *engine.Stimulus) string {
+	switch s.Verb {
+	case engine.Elapse:
+		return ""
+	case engine.Reply, engine.Fail:
+		return answerText(all, s)
+	case engine.Call:
+		return fmt.Sprintf("call %s.%s()", e.Root(), s.Method.Label)
+	case engine.Blur:
+		return "blur"
+	}
+	if s.Element == nil {
+		return "key " + quoted(s.Text)
+	}
+	target, inside := targetOf(e, s.Element)
+	step := acted(e, s, target)
+	if inside != "" {
+		return "inside " + inside + " { " + step + " }"
+	}
+	return step
+}
+
+func acted(e *engine.Engine, s *engine.Stimulus, target string) string {
+	switch s.Verb {
+	case engine.Type:
+		if s.Text == "" {
+			return "clear " + target
+		}
+		return "type " + quoted(s.Text) + " into " + target
+	case engine.Choose:
+		for _, o := range s.Element.Options() {
+			if o.LiveValue() == s.Text {
+				return "choose " + quoted(e.Name(o)) + " in " + target
+			}
+		}
+	case engine.Put:
+		return "set " + target + " to " + s.Text
+	case engine.Key:
+		return "key " + quoted(s.Text) + " on " + target
+	case engine.Tick, engine.Untick:
+		switch s.Element.Role() {
+		case "checkbox", "radio", "switch", "menuitemcheckbox", "menuitemradio":
+		default:
+			return "press " + target
+		}
+	}
+	return string(s.Verb) + " " + target
+}
+
+// answerText names the question by its arguments, where several wait that differ.
+func answerText(all []engine.Stimulus, s *engine.Stimulus) string {
+	op, args := s.Asked()
+	text := fmt.Sprintf("%s %s.%s", s.Verb, op.Service.Name, op.Name)
+	for i := range all {
+		other, otherArgs := all[i].Asked()
+		if other == op && all[i].Verb == s.Verb && !value.Equal(value.NewList(otherArgs), value.NewList(args)) {
+			list := make([]string, len(args))
+			for i, a := range args {
+				list[i] = value.Show(a)
+			}
+			return text + "(" + strings.Join(list, ", ") + ")"
+		}
+	}
+	return text
+}
+
+func quoted(s string) string { return value.Show(value.String(s)) }
+
+// targetOf names an element so that no other is meant: by role and name, then
+// by what it stands in; failing that by its component and the place of that.
+func targetOf(e *engine.Engine, el *engine.Element) (target, inside string) {
+	own := targets(e, el)
+	for _, t := range own {
+		if only(e, t, el) {
+			return written(t), ""
+		}
+	}
+	for p := el.Parent(); p != nil; p = p.Parent() {
+		for _, outer := range targets(e, p) {
+			if !html.NamedByContent(p.Role()) && outer.Name == nil && outer.Containing == nil || len(story.Find(e, outer)) != 1 {
+				continue
+			}
+			for _, t := range own {
+				in := *t
+				in.In = outer
+				if only(e, &in, el) {
+					return written(&in), ""
+				}
+			}
+		}
+	}
+	component := el.Instance().String()
+	place := 0
+	var before *engine.Instance
+	e.Elements(func(o *engine.Element) bool {
+		if o.Instance().String() == component && o.Instance() != before {
+			before = o.Instance()
+			place++
+		}
+		return o.Instance() != el.Instance()
+	})
+	if len(own) == 0 {
+		return fmt.Sprintf("%s %d", component, place), ""
+	}
+	return written(own[0]), fmt.Sprintf("%s %d", component, place)
+}
+
+// targets are ways to name an element, the plainest first.
+func targets(e *engine.Engine, el *engine.Element) []*syntax.Target {
+	var list []*syntax.Target
+	role := el.Role()
+	if role != "" && html.IsRole(role) {
+		name := e.Name(el)
+		if name != "" {
+			list = append(list, &syntax.Target{Role: role, Name: &syntax.Text{Value: name}})
+		} else {
+			list = append(list, &syntax.Target{Role: role})
+		}
+		if text := strings.TrimSpace(e.Text(el)); name == "" && text != "" && len(text) < 60 && !html.NamedByContent(role) {
+			list = append(list, &syntax.Target{Role: role, Containing: &syntax.Text{Value: text}})
+		}
+	}
+	for _, c := range el.Classes() {
+		list = append(list, &syntax.Target{Class: &syntax.Text{Value: "." + c}})
+	}
+	return list
+}
+
+func only(e *engine.Engine, t *syntax.Target, el *engine.Element) bool {
+	list := story.Find(e, t)
+	return len(list) == 1 && list[0] == el
+}
+
+func written(t *syntax.Target) string {
+	s := t.Role
+	switch {
+	case t.Class != nil:
+		s = quoted(t.Class.Value)
+	case t.Name != nil:
+		s += " " + quoted(t.Name.Value)
+	case t.Containing != nil:
+		s += " containing " + quoted(t.Containing.Value)
+	}
+	if t.In != nil {
+		s += " in " + written(t.In)
+	}
+	return s
+}
