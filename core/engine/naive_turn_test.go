@@ -141,10 +141,8 @@ func (n *naive) follows(visit func(i *naiveInst, f *design.Follow) bool) {
 
 // due says whether a follow has to run.
 func (n *naive) due(i *naiveInst, f *design.Follow) bool {
-	if _, ok := i.ran[f]; !ok || !n.living(i) {
-		return false
-	}
-	return !value.Equal(n.eval(f.Unit.Expr, &naiveEnv{inst: i}), i.ran[f])
+	ran, ok := i.ran[f]
+	return ok && !value.Equal(n.eval(f.Unit.Expr, &naiveEnv{inst: i}), ran) && n.living(i)
 }
 
 func (n *naive) following() bool {

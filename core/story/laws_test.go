@@ -49,7 +49,7 @@ func TestLaws(t *testing.T) {
 		{`turn was(the(c-page).last) == null`, ""},
 		{`always all(c-row).map(r => r.id).join("") != "ac"`, `press button "drop b"`},
 		{`can all(c-row).length == 99`, ""},
-		{`settles false`, ""},
+		{`settles false`, "start"},
 	} {
 		d := design.Parse("laws.lien", counted+"law \"l\" { "+c.law+" }\nscenario \"s\" {\n"+steps+"}\n")
 		if d.Failed() {
