@@ -415,10 +415,15 @@ func (b *bodyChecker) contextPlace(e *syntax.Dotted) (*Place, bool) {
 		return &Place{Root: m, Of: of, Typ: m.Type(), At: e.Span()}, true
 	}
 	if m != nil {
-		b.errorf("written-from-below", e.Span(), "%s belongs to the context %s; its users may only read it", e.Name.Text, of.Context.Name).
-			See(m.At.Start, "it is kept here").Instead("write an action in the context, and call it: %s.set(...)", n.Text)
+		b.ofContext(e.Span(), e.Name.Text, of).See(m.At.Start, "it is kept here")
 	}
 	return nil, true
+}
+
+// ofContext reports an assignment to what a context keeps.
+func (b *bodyChecker) ofContext(at source.Span, name string, of *Member) *finding.Finding {
+	return b.errorf("written-from-below", at, "%s belongs to the context %s; its users may only read it", name, of.Context.Name).
+		Instead("write an action in the context, and call it: %s.set(...)", of.Label)
 }
 
 func (b *bodyChecker) rootPlace(e *syntax.Name) *Place {
@@ -434,7 +439,13 @@ func (b *bodyChecker) rootPlace(e *syntax.Name) *Place {
 		b.unwritable(e, s)
 	case *ViewLocal:
 		if s.Each != nil && s == s.Each.Item && s.Each.Place != nil {
-			return &Place{Root: s, Typ: s.Typ, At: e.Span()}
+			p := &Place{Root: s, Typ: s.Typ, At: e.Span()}
+			of := p.context()
+			if of == nil || b.tying {
+				return p
+			}
+			b.ofContext(e.Span(), e.Text, of)
+			return nil
 		}
 		b.unwritableItem(e, s)
 	case *types.Local:

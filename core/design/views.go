@@ -186,12 +186,30 @@ func (v *viewResolver) placeOf(e types.Expr) *Place {
 				return &Place{Root: s, Typ: s.Typ, At: e.Span()}
 			}
 		}
+	case *types.Select: // what a context shares can be tied to
+		of, isRef := e.X.(*types.Ref)
+		m, isMember := e.Member.(*Member)
+		if !isRef || !isMember || m.Kind != Shares || e.Optional {
+			return nil
+		}
+		if c, ok := of.Symbol.(*Member); ok && (c.Kind == Used || c.Kind == Supplied) {
+			return &Place{Root: m, Of: c, Typ: m.Type(), At: e.Span()}
+		}
 	case *types.Dot:
 		if p := v.placeOf(e.X); p != nil {
 			return p.step(PlaceStep{Field: e.Name}, types.FieldOf(types.NonNull(p.Typ), e.Name), e.Span())
 		}
 	}
 	return nil
+}
+
+// context is the context that a place is in, or nil. Its users tie to it, and
+// assign nothing.
+func (p *Place) context() *Member {
+	if l, ok := p.Root.(*ViewLocal); ok && l.Each.Place != nil {
+		return l.Each.Place.context()
+	}
+	return p.Of
 }
 
 func (v *viewResolver) element(at syntax.At, s *syntax.Element, vs *viewScope) Node {

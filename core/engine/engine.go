@@ -147,6 +147,7 @@ func (i *Instance) Path() string {
 
 // Mount mounts a start. What was mounted before is forgotten.
 func (e *Engine) Mount(s *design.Start) (*Record, error) {
+	e.forget()
 	return e.turn("mount", func() {
 		c := e.program.components[s.Root]
 		given := map[int]*code{}
@@ -160,11 +161,18 @@ func (e *Engine) Mount(s *design.Start) (*Record, error) {
 			}
 			return ok
 		})
-		e.timers, e.asks, e.openings, e.toOpen = timers{}, nil, nil, nil
-		e.journal = nil
 		e.root.body = e.mountBlock(c.view, e.root, nil, nil, nil, func(body *Block) { e.root.body = body })
 		e.mounted(e.root)
 	})
+}
+
+// forget lets go of everything that was mounted.
+func (e *Engine) forget() {
+	e.end()
+	e.root, e.live, e.unsorted = nil, map[*component][]*Instance{}, map[*component]bool{}
+	e.timers, e.asks, e.openings, e.toOpen, e.journal = timers{}, nil, nil, nil, nil
+	e.outside, e.forms, e.focus, e.pointer, e.turns = nil, nil, nil, nil, nil
+	e.now, e.pieces = 0, 0
 }
 
 // born notes a new instance.

@@ -291,6 +291,19 @@ type sight struct {
 	pointer bool // what the pointer is on
 }
 
+// isTyped says whether a user types into an element.
+func isTyped(el *design.Element) bool {
+	for _, a := range el.Attrs {
+		if c, ok := a.Unit.Expr.(*types.Const); ok && a.Name == "type" {
+			switch c.Value {
+			case value.String("checkbox"), value.String("radio"), value.String("button"), value.String("submit"), value.String("reset"), value.String("range"):
+				return false
+			}
+		}
+	}
+	return el.Tag == "textarea" || el.Tag == "input"
+}
+
 // sightOf looks for what handlers hear and forms are asked.
 func sightOf(d *design.Design) sight {
 	var s sight
@@ -301,7 +314,7 @@ func sightOf(d *design.Design) sight {
 			if !ok {
 				return
 			}
-			text = text || el.Tag == "textarea" || el.Tag == "input"
+			text = text || isTyped(el)
 			for _, h := range el.Handlers {
 				switch h.Name {
 				case "focus", "blur", "focusin", "focusout":

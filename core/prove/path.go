@@ -14,13 +14,14 @@ import (
 
 // Path is a shortest way to what was found, as a scenario.
 type Path struct {
-	Start  *design.Start
-	Steps  []string       // in the words of scenarios
-	Before []story.Holder // the cells before the last step
-	After  []story.Holder // and after it
-	Saw    string         // both sides of the comparison that a law makes, or ""
-	Real   bool           // real times lead there
-	Turns  []*engine.Record
+	Start   *design.Start
+	Steps   []string       // in the words of scenarios
+	Stimuli int            // how many things happen: a wait for a timer is one, any other wait none
+	Before  []story.Holder // the cells before the last step
+	After   []story.Holder // and after it
+	Saw     string         // both sides of the comparison that a law makes, or ""
+	Real    bool           // real times lead there
+	Turns   []*engine.Record
 }
 
 // Scenario writes a path as a scenario of a design.
@@ -49,7 +50,7 @@ func (p *prover) breachOf(f *found) *Breach {
 // replay takes a way once as the search did, to learn what its steps are
 // called and when timers were started, and once more with real times.
 func (p *prover) replay(s *design.Start, ids []int) *Path {
-	path := &Path{Start: s}
+	path := &Path{Start: s, Stimuli: len(ids)}
 	w := newWorker(newSearch1(p, s))
 	w.now.by = onTheWay
 	w.e.OnTurn = nil
@@ -158,6 +159,7 @@ type times struct {
 type edge struct {
 	from, to int
 	ms       float64
+	loose    float64 // what may be enough, where nothing else can be done
 }
 
 func newTimes(e *engine.Engine, n int) *times {
@@ -178,19 +180,21 @@ func (t *times) after(i int) {
 // step notes what must be true of the moment of a step.
 func (t *times) step(i int, s *engine.Stimulus) {
 	at := i + 1
-	t.edges = append(t.edges, edge{at - 1, at, 0})
+	t.edges = append(t.edges, edge{at - 1, at, 0, 0})
 	mine := s.Pending()
 	passed := false // the timer that fires, among those in the order of their starts
 	t.e.Pending(func(id any, ms float64, timer bool) {
 		from := t.started[id]
 		switch {
 		case id == mine && timer:
-			t.edges = append(t.edges, edge{from, at, ms}, edge{at, from, -ms})
+			t.edges = append(t.edges, edge{from, at, ms, ms}, edge{at, from, -ms, -ms})
 			passed = true
-		case ms < 1, timer && passed && s.Verb == engine.Elapse:
-			t.edges = append(t.edges, edge{at, from, -ms}) // it may be due, as long as it is not yet its turn
+		case ms < 1:
+			t.edges = append(t.edges, edge{at, from, -ms, -ms})
+		case timer && passed && s.Verb == engine.Elapse: // it may be due, since it is not yet its turn
+			t.edges = append(t.edges, edge{at, from, 1 - ms, -ms})
 		default:
-			t.edges = append(t.edges, edge{at, from, 1 - ms})
+			t.edges = append(t.edges, edge{at, from, 1 - ms, 1 - ms})
 		}
 	})
 }
@@ -198,12 +202,20 @@ func (t *times) step(i int, s *engine.Stimulus) {
 // solve gives the moment of every step, in milliseconds from the mounting;
 // false where there are none.
 func (t *times) solve() ([]float64, bool) {
+	if at, ok := t.longest(func(e *edge) float64 { return e.ms }); ok {
+		return at, true
+	}
+	return t.longest(func(e *edge) float64 { return e.loose })
+}
+
+func (t *times) longest(ms func(*edge) float64) ([]float64, bool) {
 	at := make([]float64, t.n)
 	for round := 0; ; round++ {
 		again := false
-		for _, e := range t.edges {
-			if at[e.from]+e.ms > at[e.to] {
-				at[e.to], again = at[e.from]+e.ms, true
+		for i := range t.edges {
+			e := &t.edges[i]
+			if next := at[e.from] + ms(e); next > at[e.to] {
+				at[e.to], again = next, true
 			}
 		}
 		if !again {

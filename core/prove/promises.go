@@ -90,7 +90,9 @@ func (w *worker) judge(s *engine.Stimulus, st *step, from uint32) {
 	if s.Element != nil && (did || !same) {
 		w.x.p.used(s.Element.Def())
 	}
-	if _, m, _, _ := s.Timer(); m != nil && !m.Every && !did && !st.lost {
+	if _, m, _, _ := s.Timer(); m != nil && did {
+		w.x.p.works(m, w.records)
+	} else if m != nil && !m.Every && !st.lost {
 		w.x.p.note(promiseOutlives, w.now, breach{at: m.At, message: fmt.Sprintf("%s fires and finds nothing to do", m.Label)})
 	}
 	if op, _ := s.Asked(); s.Late() {
@@ -201,7 +203,7 @@ func (p *prover) promised(pr *Promise) *Outcome {
 	}
 	var list []*found
 	for at, f := range p.breaches {
-		if at.promise == pr {
+		if at.promise == pr && (pr != promiseOutlives || p.outlived(f)) {
 			list = append(list, f)
 		}
 	}

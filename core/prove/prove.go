@@ -137,6 +137,7 @@ func Run(d *design.Design, o Options) *Report {
 	rep := &Report{}
 	p := &prover{d: d, o: o, rep: rep, cuts: map[string]bool{}, pool: value.NewPool()}
 	p.began, p.seen, p.breaches, p.reach = time.Now(), newSights(), map[breachAt]*found{}, newReach()
+	p.work = map[*design.Member]map[string]bool{}
 	for _, l := range d.Laws {
 		p.laws = append(p.laws, &law{out: &Outcome{Law: l}})
 	}
@@ -167,6 +168,7 @@ type prover struct {
 	seen     *sights
 	breaches map[breachAt]*found
 	reach    *reach
+	work     map[*design.Member]map[string]bool // by timer: the cells that it changes
 
 	searches []*search
 }

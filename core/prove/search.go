@@ -128,7 +128,7 @@ func (x *search) goOn(low, high int) bool {
 func (x *search) put(list []step) bool {
 	for i := range list {
 		s := &list[i]
-		x.turns += s.turns
+		x.turns++
 		if !s.known {
 			shape := x.table.addShape(engine.State{Shape: s.shape, Cells: s.cells})
 			h := hash(shape, s.cells)
@@ -218,7 +218,6 @@ func (x *search) progress(done int) {
 type step struct {
 	from  uint32
 	by    int
-	turns int
 	user  bool   // a user did it
 	lost  bool   // it was not gone on from: the turn failed, or a bound was met
 	known bool   // it leads to a state that was found before
@@ -371,12 +370,11 @@ func (w *worker) try(s *engine.Stimulus, from uint32, by int) step {
 	w.now = found{search: w.x, from: from, by: by}
 	w.turn, w.records = 0, w.records[:0]
 	err := w.e.Do(s)
-	st := step{from: from, by: by, turns: w.turn, user: s.ByUser()}
+	st := step{from: from, by: by, user: s.ByUser()}
 	switch {
 	case err != nil:
 		w.x.p.note(promiseFails, w.now, failureOf(err))
 		st.known, st.lost = true, true
-		st.turns++
 	case w.e.Asks() > w.x.p.o.Asks:
 		w.x.full.Store(true)
 		st.known, st.lost = true, true

@@ -1,0 +1,144 @@
+package prove
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"lien/core/design"
+	"lien/core/finding"
+)
+
+// generated is a small design with a few laws, some of which break: cells,
+// items, a context, timers, questions, opened parts and keys, at random.
+func generated(t *testing.T, seed uint64) *design.Design {
+	t.Helper()
+	g := &generator{r: rand.New(rand.NewPCG(seed, 11))}
+	text := g.design()
+	d := design.Parse("small.lien", text)
+	for _, f := range d.Findings {
+		if f.Level == finding.Error {
+			t.Fatalf("the generator wrote a design that is wrong: %s: %s\n%s", d.Set.Position(f.Span.Start), f.Message, text)
+		}
+	}
+	return d
+}
+
+type generator struct {
+	r    *rand.Rand
+	with map[string]bool // what this design has
+}
+
+// choice is something to write, and what the design must have for it.
+type choice struct{ needs, text string }
+
+// pick picks one of those that the design has what they need for.
+func (g *generator) pick(list ...choice) string {
+	for {
+		c := list[g.r.IntN(len(list))]
+		if c.needs == "" || g.with[c.needs] {
+			return c.text
+		}
+	}
+}
+
+func (g *generator) either(list ...string) string { return list[g.r.IntN(len(list))] }
+
+// only writes a text if the design has what it needs.
+func (g *generator) only(needs, text string) string {
+	if g.with[needs] {
+		return text
+	}
+	return ""
+}
+
+func (g *generator) design() string {
+	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep"}
+	g.with = map[string]bool{}
+	for range 1 + g.r.IntN(2) {
+		g.with[all[g.r.IntN(len(all))]] = true
+	}
+	g.with["tray"] = g.with["tray"] || g.with["parts"]
+	var out strings.Builder
+	out.WriteString(`type Part = { id: string, on: boolean }
+type Mark = { id: Key, big: boolean }
+service log { load(k: number): boolean replies k > 0 fails "off" ` + g.either("", "after 100") + ` }
+context tray {
+  holds hot: boolean = false
+  action heat() { hot = !hot }
+}
+component part-row {
+  takes part: Part
+  uses tray
+  shares on: boolean = false
+  holds own: boolean = false
+  emits told(id: string)
+  timer rest after ` + g.either("100", "200") + ` { own = false }
+  view {
+    button "own" { disabled <- ` + g.either("on", "tray.hot", "false") + `; click -> { own = !own; ` + g.either("start rest", "on = false", "on = own") + ` } }
+    button "on" { click -> { on = !on; emit told(part.id) } }
+    when own { button "heat" { click -> tray.heat() } }
+  }
+}
+component ask-part {
+  emits answered(ok: boolean)
+  emits dismissed()
+  view { button "yes" { click -> leave answered(true) }; button "no" { click -> leave answered(false) } }
+}
+component page-root {
+` + g.only("tray", "  supplies tray as own\n") + `  holds parts: Part[] = [{ id: "p", on: false }, { id: "q", on: true }]
+  holds a: boolean = false
+  holds b: boolean = false
+  holds n: number = 0
+  holds mode: "low" | "high" | "off" = "low"
+  holds text: string = ""
+  holds marks: Mark[] = []
+  timer soak(k: number) after k * 100 + 50 { ` + g.stmt() + ` }
+  timer drip after 100 { ` + g.stmt() + ` }
+  follows n { ` + g.either("b = !b", "if (n > 1) a = false", "mode = n == 2 ? \"off\" : mode", g.stmt()) + ` }
+  action ask() { ask log.load(n) { got(x) -> a = x; failed(why) -> b = true } }
+  view {
+    button "go" { click -> { ` + g.stmt() + ` } }
+    button "turn" { click -> { ` + g.stmt() + "; " + g.stmt() + ` } }
+` + g.only("deep", "    when "+g.cond()+" { button \"deep\" { click -> { "+g.stmt()+" } } } else { p \"no\" }\n") +
+		g.only("parts", "    each part in parts by part.id { part-row { part <- part; on <-> part.on; told(id) -> { "+g.stmt()+" } } }\n") +
+		g.only("marks", "    each m in marks by m.id { button \"mark\" { click -> marks = marks.filter(x => x.id != m.id) } }\n") +
+		"    " + g.either("", `input { type <- "checkbox"; checked <-> b }`, `input { value <-> text }; when text == "off" { p "off" }`,
+		`select { value <-> mode; option { value <- "low"; "Low" }; option { value <- "high"; "High" }; option { value <- "off"; "Off" } }`,
+		`button "keyed" { keydown(e) -> if (e.key == "Escape") a = !a }`) + `
+  }
+}
+start page-root
+`)
+	for i := range 4 {
+		fmt.Fprintf(&out, "law \"law %d\" { %s }\n", i+1, g.law())
+	}
+	return out.String()
+}
+
+func (g *generator) stmt() string {
+	return g.pick(choice{"", "a = !a"}, choice{"", "b = a"}, choice{"", "n = (n + 1) % 3"}, choice{"", "n = 10 % (n + 1)"},
+		choice{"mode", "mode = a ? \"high\" : \"low\""}, choice{"timer", "start soak(n)"}, choice{"timer", "stop soak"}, choice{"timer", "start drip"},
+		choice{"timer", "if (running(drip)) a = true"}, choice{"ask", "ask()"}, choice{"open", "open ask-part { answered(ok) -> b = ok }"},
+		choice{"open", "open modal ask-part { answered(ok) -> a = ok }"}, choice{"marks", "if (marks.length < 2) marks = [...marks, { id: fresh(), big: a }]"},
+		choice{"parts", "parts = parts.toReversed()"}, choice{"tray", "own.heat()"},
+		choice{"parts", "parts = parts.map(p => p.id == \"q\" ? { ...p, on: a } : p)"}, choice{"", "if (b) n = 2 else a = true"})
+}
+
+func (g *generator) cond() string {
+	return g.pick(choice{"", "a"}, choice{"", "b && a"}, choice{"", "n == 2"}, choice{"mode", "mode == \"high\""}, choice{"marks", "marks.length > 1"},
+		choice{"tray", "own.hot"}, choice{"timer", "running(soak)"}, choice{"parts", "parts[0]?.on == true"}, choice{"", "text == \"off\""})
+}
+
+func (g *generator) law() string {
+	s := g.pick(choice{"", "always !($a && $b)"}, choice{"", "never $n == 2"}, choice{"marks", "always $marks.length < 2"}, choice{"", "can $n == 2 && $a"},
+		choice{"mode", "can $mode == \"off\""}, choice{"", "settles !$a"}, choice{"", "settles $n < 2"}, choice{"", "turn was($n) == $n || reported(part-row.told)"},
+		choice{"parts", "turn all(part-row).length == 2"}, choice{"open", "always all(ask-part).length < 2"},
+		choice{"parts", "never all(part-row).every(p => p.own)"}, choice{"tray", "always !the(tray).hot || $a"}, choice{"parts", "always $parts.some(p => p.on)"},
+		choice{"", "turn !($a && was($b) == true)"})
+	for _, m := range []string{"mode", "marks", "parts", "text", "a", "b", "n"} {
+		s = strings.ReplaceAll(s, "$"+m, "the(page-root)."+m)
+	}
+	return s
+}
