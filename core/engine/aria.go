@@ -126,7 +126,7 @@ func (e *Engine) hidden(el *Element) bool {
 		return true
 	}
 	for child, p := (*Element)(nil), el; p != nil; child, p = p, p.parent {
-		if p.hides() || child != nil && p.Tag() == "details" && !p.props.open && child.Tag() != "summary" {
+		if p.hides() || child != nil && p.Tag() == "details" && !p.live().open && child.Tag() != "summary" {
 			return true
 		}
 	}
@@ -138,7 +138,7 @@ func (el *Element) hides() bool {
 	case "template", "datalist":
 		return true
 	case "dialog":
-		if !el.props.open {
+		if !el.live().open {
 			return true
 		}
 	case "input":
@@ -356,8 +356,8 @@ func (e *Engine) States(el *Element) []string {
 		}
 	}
 	checkable := el.Tag() == "input" && (el.attr("type") == "checkbox" || el.attr("type") == "radio")
-	mixed := checkable && el.props.indeterminate || el.attr("aria-checked") == "mixed"
-	add("checked", !mixed && (checkable && el.props.checked || el.attr("aria-checked") == "true"))
+	mixed := checkable && el.live().indeterminate || el.attr("aria-checked") == "mixed"
+	add("checked", !mixed && (checkable && el.live().checked || el.attr("aria-checked") == "true"))
 	add("mixed", mixed)
 	add("pressed", el.attr("aria-pressed") == "true")
 	expanded, known := el.expanded()
@@ -379,7 +379,7 @@ func (el *Element) expanded() (bool, bool) {
 		return v == "true", true
 	}
 	if el.Tag() == "summary" && el.parent != nil && el.parent.Tag() == "details" {
-		return el.parent.props.open, true
+		return el.parent.live().open, true
 	}
 	return false, false
 }
@@ -422,7 +422,7 @@ func (e *Engine) writeText(out *strings.Builder, nodes []Node) {
 		case n.Element == nil:
 			out.WriteString(n.Text)
 		case n.Element.hides():
-		case n.Element.Tag() == "details" && !n.Element.props.open:
+		case n.Element.Tag() == "details" && !n.Element.live().open:
 			for _, c := range n.Element.Children() {
 				if c.Element != nil && c.Element.Tag() == "summary" {
 					e.writeText(out, []Node{c})

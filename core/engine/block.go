@@ -7,6 +7,7 @@ import (
 
 // Block is a rendered block: the body of a component, a branch or an item.
 type Block struct {
+	e      *Engine
 	t      *blockTemplate
 	inst   *Instance // whose members its expressions see
 	up     *Block    // the block around it in the same view, or nil
@@ -90,11 +91,13 @@ func (b *Block) ending(e *Engine) bool {
 		switch h := b.host.(type) {
 		case *whenPart:
 			e.update(&h.cond)
+			e.spied(&h.cond)
 			ended = b.t != h.t.shown(h.cond.val)
 		case *eachPart:
 			if h.list.state != clean && !h.list.busy {
 				h.tell(e)
 			}
+			e.spied(&h.list)
 			ended = b.absent
 		case *opening:
 			ended = h.closed || h.opener.ending(e)
@@ -128,7 +131,7 @@ func branch(conds []*code, branches int) eval {
 // mountBlock renders a block. The parent is the element around it, or nil.
 func (e *Engine) mountBlock(t *blockTemplate, inst *Instance, up *Block, host part, parent *Element, prepare func(*Block)) *Block {
 	e.blocks++
-	b := &Block{t: t, inst: inst, up: up, host: host, number: e.blocks}
+	b := &Block{e: e, t: t, inst: inst, up: up, host: host, number: e.blocks}
 	if host != nil {
 		outer, _ := host.place()
 		b.depth = outer.depth + 1
@@ -170,6 +173,7 @@ type textPart struct {
 
 func (t *textTemplate) mount(e *Engine, b *Block, _ *Element) part {
 	p := &textPart{t: t, block: b}
+	p.text.mute = e.mutes && t.quiet
 	e.effect(&p.text, t.code, b, p)
 	return p
 }

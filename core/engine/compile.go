@@ -20,6 +20,7 @@ type program struct {
 	orders     map[*design.Member]int // of members in their components
 	sites      int                    // places that ask or open, so far
 	sees       sight
+	risks      *risks
 	hints      *hints // what to type and press, once asked for
 }
 
@@ -60,7 +61,7 @@ type body struct {
 func compile(d *design.Design) *program {
 	p := &program{design: d, components: map[*design.Component]*component{},
 		functions: map[*design.Function]*function{}, consts: map[*design.Const]value.Value{},
-		operations: map[*design.Operation]*operation{}, orders: map[*design.Member]int{}, sees: sightOf(d)}
+		operations: map[*design.Operation]*operation{}, orders: map[*design.Member]int{}, sees: sightOf(d), risks: risksOf(d)}
 	for _, f := range d.Functions {
 		p.functions[f] = &function{params: len(f.Params)}
 	}
@@ -122,7 +123,7 @@ func (p *program) component(c *component) {
 
 // unit compiles an expression with its frame.
 func (p *program) unit(u *design.Unit) *code {
-	return &code{eval: p.expr(u.Expr), locals: u.Locals, at: u.Expr.Span()}
+	return &code{eval: p.expr(u.Expr), locals: u.Locals, at: u.Expr.Span(), exprs: []types.Expr{u.Expr}}
 }
 
 // expr compiles an expression.

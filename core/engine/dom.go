@@ -37,6 +37,7 @@ func (t *elementTemplate) mount(e *Engine, b *Block, parent *Element) part {
 	if len(t.attrs) > 0 {
 		el.attrs = make([]node, len(t.attrs))
 		for i := range t.attrs {
+			el.attrs[i].mute = e.mutes && t.attrs[i].quiet
 			e.effect(&el.attrs[i], t.attrs[i].code, b, el)
 		}
 	}
@@ -56,6 +57,21 @@ func (el *Element) blocks() []*Block     { return nil }
 // refresh sets the properties that are linked.
 func (el *Element) refresh(e *Engine) { el.applyProps(e) }
 
+// live are the properties as they are.
+func (el *Element) live() props {
+	if s := el.block.e.spy; s != nil {
+		for i, a := range el.t.attrs {
+			if a.prop {
+				s.read(&el.attrs[i])
+			}
+		}
+	}
+	return el.props
+}
+
+// shown is the value of an attribute, which may not have been worked out yet.
+func (el *Element) shown(i int) value.Value { return el.block.e.shown(&el.attrs[i]) }
+
 // firstProps gives an element the properties that its attributes say.
 func (el *Element) firstProps() {
 	for i, a := range el.t.attrs {
@@ -73,7 +89,7 @@ func (el *Element) ownText() string {
 	out := ""
 	for _, p := range el.parts {
 		if t, ok := p.(*textPart); ok {
-			out += value.Text(t.text.val)
+			out += value.Text(t.block.e.shown(&t.text))
 		}
 	}
 	return out
@@ -99,10 +115,10 @@ func (p props) with(name string, v value.Value) props {
 
 // applyProps sets every linked property to what its link says.
 func (el *Element) applyProps(e *Engine) {
-	next := el.props
+	next := el.live()
 	for i, a := range el.t.attrs {
-		if a.prop && !(a.name == "value" && el.holdsNumber(el.attrs[i].val)) {
-			next = next.with(a.name, el.attrs[i].val)
+		if a.prop && !(a.name == "value" && el.holdsNumber(el.shown(i))) {
+			next = next.with(a.name, el.shown(i))
 		}
 	}
 	e.setProps(el, next)
@@ -114,7 +130,7 @@ func (el *Element) holdsNumber(v value.Value) bool {
 	if el.attr("type") != "number" {
 		return false
 	}
-	n, ok := value.ParseNumber(el.props.value)
+	n, ok := value.ParseNumber(el.live().value)
 	if !ok {
 		return value.IsNull(v) || value.Text(v) == ""
 	}
@@ -173,21 +189,21 @@ func (e *Engine) writeTie(el *Element, t *tieTemplate) {
 func (el *Element) propValue(t *tieTemplate) (value.Value, bool) {
 	switch t.name {
 	case "checked":
-		return value.Bool(el.props.checked), true
+		return value.Bool(el.live().checked), true
 	case "indeterminate":
-		return value.Bool(el.props.indeterminate), true
+		return value.Bool(el.live().indeterminate), true
 	case "open":
-		return value.Bool(el.props.open), true
+		return value.Bool(el.live().open), true
 	}
 	typ := el.tieType(t.name)
 	if types.Assignable(types.NonNull(types.Widen(typ)), types.Number) {
-		n, ok := value.ParseNumber(el.props.value)
+		n, ok := value.ParseNumber(el.live().value)
 		if !ok {
 			return value.Null{}, types.Nullable(typ)
 		}
 		return value.Number(n), true
 	}
-	s := value.String(el.props.value)
+	s := value.String(el.live().value)
 	if types.Assignable(types.String, typ) {
 		return s, true
 	}
@@ -212,7 +228,7 @@ func (el *Element) Attr(name string) (string, bool) {
 		if a.class || a.name != name {
 			continue
 		}
-		v := el.attrs[i].val
+		v := el.shown(i)
 		if b, ok := v.(value.Bool); ok && !strings.HasPrefix(name, "aria-") {
 			return "", bool(b)
 		}
@@ -238,7 +254,7 @@ func (el *Element) has(name string) bool {
 func (el *Element) Classes() []string {
 	list := append([]string(nil), el.t.def.Classes...)
 	for i, a := range el.t.attrs {
-		if a.class && el.attrs[i].val == value.Value(value.Bool(true)) {
+		if a.class && el.shown(i) == value.Value(value.Bool(true)) {
 			list = append(list, a.name)
 		}
 	}
@@ -282,7 +298,7 @@ func collect(parts []part, out *[]Node) {
 		case *Element:
 			*out = append(*out, Node{Element: p})
 		case *textPart:
-			*out = append(*out, Node{Text: value.Text(p.text.val)})
+			*out = append(*out, Node{Text: value.Text(p.block.e.shown(&p.text))})
 		default:
 			for _, b := range p.blocks() {
 				collect(b.parts, out)

@@ -90,7 +90,7 @@ func (p *eachPart) keyOf(e *Engine, item value.Value, i int) value.Value {
 	if p.t.by == nil {
 		return value.Number(i)
 	}
-	probe := &Block{t: p.t.body, inst: p.block.inst, up: p.block, locals: []node{{val: item}, {val: value.Number(i)}}}
+	probe := &Block{e: e, t: p.t.body, inst: p.block.inst, up: p.block, locals: []node{{val: item}, {val: value.Number(i)}}}
 	var key value.Value
 	e.untracked(func() { key = e.run(p.t.by, p.block.inst, probe) })
 	return key
@@ -168,8 +168,8 @@ func (p *eachPart) mountItem(e *Engine, key value.Value, i int) *Block {
 	return e.mountBlock(p.t.body, p.block.inst, p.block, p, p.parent, func(b *Block) {
 		b.key, b.index = key, i
 		b.locals = make([]node, max(2, p.t.def.Locals))
-		b.locals[0] = node{val: p.told.At(i), item: true, label: p.t.def.Item.Label}
-		b.locals[1] = node{val: value.Number(i), item: true, label: p.t.def.Item.Label}
+		b.locals[0] = node{val: p.told.At(i), item: true, label: p.t.def.Item.Label, of: &p.list}
+		b.locals[1] = node{val: value.Number(i), item: true, label: p.t.def.Item.Label, of: &p.list}
 		for at := 2; at < len(b.locals); at++ {
 			b.locals[at] = node{val: value.Null{}, item: true}
 		}

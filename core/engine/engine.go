@@ -61,6 +61,11 @@ type Engine struct {
 	kept      bool          // a link kept its value in this turn
 	past      bool          // reading values from before the turn
 
+	spy     *spy   // notes what is read, or nil
+	rounds  uint32 // of spying so far
+	mutes   bool   // pieces that cannot fail are worked out only when asked for
+	changes uint64 // of cells, instances, timers and questions so far
+
 	undo    []undo
 	keeps   bool     // the logs of turns, to take them back
 	journal [][]undo // that are kept
@@ -185,6 +190,7 @@ func (e *Engine) born(i *Instance) {
 
 // list puts an instance on the list of those of its component.
 func (e *Engine) list(i *Instance) {
+	e.changes++
 	if !i.listed {
 		i.listed = true
 		e.live[i.comp] = append(e.live[i.comp], i)
@@ -195,6 +201,7 @@ func (e *Engine) list(i *Instance) {
 // died notes an instance that is unmounted.
 func (e *Engine) died(i *Instance) {
 	i.gone = true
+	e.changes++
 	e.record.unmounted = append(e.record.unmounted, i)
 	e.undo = append(e.undo, undo{kind: undoDied, inst: i})
 	e.stopAll(i)

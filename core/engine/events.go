@@ -22,7 +22,7 @@ type event struct {
 func (ev *event) value(current *Element) value.Value {
 	return &value.Record{
 		Names: []string{"value", "checked", "key", "shiftKey", "ctrlKey", "altKey", "metaKey", "self"},
-		Values: []value.Value{value.String(ev.target.LiveValue()), value.Bool(ev.target.props.checked), value.String(ev.key),
+		Values: []value.Value{value.String(ev.target.LiveValue()), value.Bool(ev.target.live().checked), value.String(ev.key),
 			value.Bool(ev.shift), value.Bool(ev.ctrl), value.Bool(ev.alt), value.Bool(ev.meta), value.Bool(ev.target == current)},
 	}
 }
@@ -125,11 +125,11 @@ func (el *Element) LiveValue() string {
 	case "option":
 		return el.optionValue()
 	case "input":
-		if el.attr("type") == "range" && el.props.value == "" {
+		if el.attr("type") == "range" && el.live().value == "" {
 			return el.middle()
 		}
 		if el.attr("type") == "number" {
-			if _, ok := value.ParseNumber(el.props.value); !ok {
+			if _, ok := value.ParseNumber(el.live().value); !ok {
 				return "" // as HTML's value sanitization has it
 			}
 		}
@@ -137,7 +137,7 @@ func (el *Element) LiveValue() string {
 			return "on"
 		}
 	}
-	return el.props.value
+	return el.live().value
 }
 
 // middle is what a slider holds that was given nothing.
@@ -182,9 +182,9 @@ func (el *Element) optionValue() string {
 // chosen is the option that a select shows, or nil.
 func (el *Element) chosen() *Element {
 	options := el.Options()
-	if el.linked("value") || el.props.edited {
+	if el.linked("value") || el.live().edited {
 		for _, o := range options {
-			if o.optionValue() == el.props.value {
+			if o.optionValue() == el.live().value {
 				return o
 			}
 		}

@@ -77,7 +77,7 @@ func (f formField) value(e *Engine, first, repeated bool) value.Value {
 		return e.read(&f.inst.values[f.slot])
 	}
 	el := f.el
-	p := el.props
+	p := el.live()
 	if first {
 		el.props = el.first
 		defer func() { el.props = p }()
@@ -86,13 +86,13 @@ func (f formField) value(e *Engine, first, repeated bool) value.Value {
 	case "checkbox":
 		switch {
 		case !repeated:
-			return value.Bool(el.props.checked)
-		case el.props.checked:
+			return value.Bool(el.live().checked)
+		case el.live().checked:
 			return value.String(el.LiveValue())
 		}
 		return nil
 	case "radio":
-		if el.props.checked {
+		if el.live().checked {
 			return value.String(el.LiveValue())
 		}
 		return nil
@@ -207,7 +207,7 @@ func (f formField) touched() bool {
 	if f.inst != nil {
 		return f.inst.touched
 	}
-	return f.el.props.touched
+	return f.el.live().touched
 }
 
 // touch notes that a field was changed by its user, or lost the focus.
@@ -222,8 +222,8 @@ func (e *Engine) touch(el *Element) {
 		}
 		b, _ = b.host.place()
 	}
-	if _, ok := el.field(); ok && !el.props.touched {
-		p := el.props
+	if _, ok := el.field(); ok && !el.live().touched {
+		p := el.live()
 		p.touched = true
 		e.setProps(el, p)
 	}

@@ -129,10 +129,10 @@ func (e *Engine) moveFocus(to *Element) error {
 
 // leaveField reports the change of a field that was typed into.
 func (e *Engine) leaveField(el *Element) error {
-	if el == nil || el.block.gone || !el.props.edited || el.Tag() == "select" {
+	if el == nil || el.block.gone || !el.live().edited || el.Tag() == "select" {
 		return nil
 	}
-	p := el.props
+	p := el.live()
 	p.edited = false
 	e.setProps(el, p)
 	e.touch(el)
@@ -146,7 +146,7 @@ func (e *Engine) click(el *Element) error {
 		return nil
 	}
 	ev := &event{name: "click", target: el}
-	before := el.props
+	before := el.live()
 	checkable := el.Tag() == "input" && (el.attr("type") == "checkbox" || el.attr("type") == "radio")
 	if checkable {
 		return e.clickCheckable(el, ev, before)
@@ -168,8 +168,8 @@ func (e *Engine) clickCheckable(el *Element, ev *event, before props) error {
 	changed := next != before
 	err := e.dispatch(ev, func() {
 		for _, o := range others {
-			if o.props.checked {
-				p := o.props
+			if o.live().checked {
+				p := o.live()
 				p.checked = false
 				e.userProps(o, p)
 			}
@@ -187,7 +187,7 @@ func (e *Engine) clickCheckable(el *Element, ev *event, before props) error {
 		return nil
 	}
 	err = e.dispatch(&event{name: "input", target: el}, func() {
-		p := el.props
+		p := el.live()
 		p.checked, p.indeterminate = next.checked, next.indeterminate
 		e.setProps(el, p)
 		e.writeTies(el, "checked", "indeterminate")
@@ -264,7 +264,7 @@ func (e *Engine) toggleDetails(summary *Element) error {
 		return nil
 	}
 	return e.dispatch(&event{name: "toggle", target: d}, func() {
-		p := d.props
+		p := d.live()
 		p.open = !p.open
 		e.userProps(d, p)
 		e.writeTies(d, "open")
@@ -308,7 +308,7 @@ func (e *Engine) typeInto(el *Element, text string) error {
 		if el.block.gone || el.disabled() {
 			return nil
 		}
-		current := el.props.value
+		current := el.live().value
 		if i == 0 {
 			current = ""
 		}
@@ -334,7 +334,7 @@ func (e *Engine) input(el *Element, text string) error {
 		return nil
 	}
 	return e.dispatch(&event{name: "input", target: el}, func() {
-		p := el.props
+		p := el.live()
 		p.value, p.edited = text, true
 		e.userProps(el, p)
 		e.writeTies(el, "value")

@@ -26,7 +26,7 @@ func (n *node) match(v value.Value) *node {
 	}
 	m := n.matches.nodes[v]
 	if m == nil {
-		m = &node{val: value.Bool(n.val == v), label: n.label}
+		m = &node{val: value.Bool(n.val == v), label: n.label, of: n}
 		n.matches.nodes[v] = m
 		n.matches.clean(m)
 	}

@@ -2,6 +2,7 @@ package engine
 
 import (
 	"lien/core/source"
+	"lien/core/types"
 	"lien/core/value"
 )
 
@@ -25,6 +26,10 @@ type node struct {
 	busy    bool   // being worked out
 	seen    uint64 // the last working-out that read it
 	label   string // for messages: the member's name
+	mute    bool   // worked out only when asked for
+	of      *node  // what it is a part of, or says something about
+	slot    int32  // 1 and its place in the state that was read last
+	spied   uint32 // the last footprint that it is in
 
 	matches *matches // of a cell that is compared with keys, or nil
 }
@@ -49,6 +54,7 @@ type code struct {
 	eval   eval
 	locals int
 	at     source.Span
+	exprs  []types.Expr // what it was compiled from
 }
 
 type eval func(f *frame) value.Value
@@ -79,6 +85,9 @@ func (e *Engine) read(n *node) value.Value {
 	}
 	if e.observing.node != nil {
 		e.track(n)
+	}
+	if e.spy != nil {
+		e.spy.read(n)
 	}
 	return n.val
 }
@@ -135,7 +144,7 @@ func (e *Engine) mark(n *node, s state) {
 	e.marked = append(e.marked, n)
 	if n.follows {
 		e.following = append(e.following, n)
-	} else if n.part != nil {
+	} else if n.part != nil && !n.mute {
 		e.queue = append(e.queue, n)
 		if list, ok := n.part.(*eachPart); ok {
 			e.stale = append(e.stale, list)
@@ -299,6 +308,9 @@ func (e *Engine) untracked(f func()) {
 
 // write changes a cell. An equal value changes nothing.
 func (e *Engine) write(n *node, v value.Value) {
+	if e.spy != nil {
+		e.spy.write(n)
+	}
 	if value.Equal(n.val, v) {
 		return
 	}
@@ -306,6 +318,7 @@ func (e *Engine) write(n *node, v value.Value) {
 	e.undo = append(e.undo, undo{kind: undoCell, node: n, val: was})
 	n.val = v
 	e.epoch++
+	e.changes++
 	e.noteChange(n, was, v)
 	for _, s := range n.subs {
 		e.mark(s.to, dirty)
@@ -322,6 +335,7 @@ func (e *Engine) former(n *node) value.Value {
 		panic(absent{})
 	}
 	if n.code == nil {
+		e.spied(n)
 		for i := range e.undo {
 			if u := &e.undo[i]; u.kind == undoCell && u.node == n {
 				return u.val

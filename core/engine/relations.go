@@ -208,11 +208,11 @@ func (e *Engine) callElement(c elementCall) error {
 
 // openDialog opens or closes a native dialog; closing reports close.
 func (e *Engine) openDialog(el *Element, open bool) error {
-	if el.props.open == open {
+	if el.live().open == open {
 		return nil
 	}
 	change := func() {
-		p := el.props
+		p := el.live()
 		p.open = open
 		e.userProps(el, p)
 		e.writeTies(el, "open")

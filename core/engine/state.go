@@ -30,6 +30,8 @@ type Reader struct {
 	elements []*Element
 	count    int
 	keys     map[value.Key]value.Key
+	reach    *reach // of the page as it was read last, once asked for
+	places   bool   // what is spied is told by the places in what this one reads
 }
 
 // NewReader reads states of an engine with numbers from a pool, which may be
@@ -38,10 +40,26 @@ func NewReader(e *Engine, pool *value.Pool) *Reader {
 	return &Reader{e: e, pool: pool, keys: map[value.Key]value.Key{}}
 }
 
-// Read reads the state between turns.
+// Renumber gives cells and elements the places again that they had when the
+// state was read last, after another reader has read.
+func (r *Reader) Renumber() {
+	for i, n := range r.nodes {
+		n.slot = int32(i + 1)
+	}
+	for i, el := range r.elements {
+		el.number = i
+	}
+}
+
+// Place lets the places of cells in what this reader reads be those that a spy
+// tells.
+func (r *Reader) Place() { r.places = true }
+
+// Read reads the state between turns. It is valid until the next call.
 func (r *Reader) Read() State {
 	r.shape, r.cells, r.nodes, r.elements, r.count = r.shape[:0], r.cells[:0], r.nodes[:0], r.elements[:0], 0
 	clear(r.keys)
+	r.reach = nil
 	e := r.e
 	r.instance(e.root)
 	for _, o := range e.openings {
@@ -160,6 +178,9 @@ func (r *Reader) values(list []value.Value) {
 func (r *Reader) cell(n *node) {
 	r.cells = append(r.cells, r.known(n.val))
 	r.nodes = append(r.nodes, n)
+	if r.places {
+		n.slot = int32(len(r.nodes))
+	}
 }
 
 func (r *Reader) instance(i *Instance) {
@@ -221,7 +242,7 @@ func (r *Reader) rendered(el *Element) {
 	r.elements = append(r.elements, el)
 	switch el.t.def.Tag {
 	case "input", "select", "textarea":
-		if !el.linked("value") {
+		if !el.linked("value") || el.t.def.Tag == "input" && el.attr("type") == "number" { // which may hold 1 as "1."
 			r.value(value.String(el.props.value))
 		}
 		if !el.linked("checked") {

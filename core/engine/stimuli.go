@@ -238,7 +238,7 @@ func (l *lister) checkable(el *Element) {
 		return
 	}
 	switch {
-	case !el.props.checked:
+	case !el.live().checked:
 		l.add(Stimulus{Verb: Tick, Element: el})
 	case el.attr("type") == "checkbox":
 		l.add(Stimulus{Verb: Untick, Element: el})
@@ -266,7 +266,7 @@ func (l *lister) text(el *Element) {
 		return
 	}
 	for _, s := range l.texts(el) {
-		if s != el.props.value {
+		if s != el.live().value {
 			l.add(Stimulus{Verb: Type, Element: el, Text: s})
 		}
 	}
@@ -507,3 +507,6 @@ func (e *Engine) Root() *Instance { return e.root }
 
 // Parent is the element around this one, or nil.
 func (el *Element) Parent() *Element { return el.parent }
+
+// Number is the element's place among those of the state that was read last.
+func (el *Element) Number() int { return el.number }

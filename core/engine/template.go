@@ -4,6 +4,7 @@ import (
 	"lien/core/design"
 	"lien/core/html"
 	"lien/core/source"
+	"lien/core/types"
 )
 
 // blockTemplate is a compiled block of a view: the body of a component, a
@@ -33,6 +34,7 @@ type (
 		name  string
 		class bool
 		prop  bool // it sets a live property
+		quiet bool // it cannot fail, and sets nothing
 		code  *code
 	}
 	tieTemplate struct {
@@ -47,6 +49,7 @@ type (
 	textTemplate struct {
 		order int
 		code  *code
+		quiet bool
 	}
 	whenTemplate struct {
 		order    int
@@ -110,7 +113,7 @@ func (b *blockBuilder) nodes(nodes []design.Node) []template {
 		case *design.Element:
 			out = append(out, b.element(n))
 		case *design.Text:
-			out = append(out, &textTemplate{b.next(), b.p.unit(&n.Unit)})
+			out = append(out, &textTemplate{b.next(), b.p.unit(&n.Unit), b.p.risks.harmless(n.Unit.Expr)})
 		case *design.When:
 			out = append(out, b.when(n))
 		case *design.Each:
@@ -127,13 +130,13 @@ func (b *blockBuilder) nodes(nodes []design.Node) []template {
 func (b *blockBuilder) element(n *design.Element) template {
 	t := &elementTemplate{order: b.next(), def: n, handlers: map[string][]*body{}, named: namedBy(n.Named)}
 	for _, a := range n.Attrs {
-		t.attrs = append(t.attrs, attrTemplate{a.Name, false, html.IsProperty(n.Tag, a.Name), b.p.unit(&a.Unit)})
+		t.attrs = append(t.attrs, b.attr(n, a))
 	}
 	for _, a := range n.Marks {
-		t.attrs = append(t.attrs, attrTemplate{a.Name, true, false, b.p.unit(&a.Unit)})
+		t.attrs = append(t.attrs, attrTemplate{a.Name, true, false, b.p.risks.harmless(a.Unit.Expr), b.p.unit(&a.Unit)})
 	}
 	for _, n := range n.Ties {
-		t.attrs = append(t.attrs, attrTemplate{n.Name, false, true, b.p.unit(&n.Read)})
+		t.attrs = append(t.attrs, attrTemplate{n.Name, false, true, false, b.p.unit(&n.Read)})
 		t.ties = append(t.ties, tieTemplate{n.Name, tie{b.p.unit(&n.Read), b.p.place(n.Write)}})
 	}
 	for _, h := range n.Handlers {
@@ -143,19 +146,26 @@ func (b *blockBuilder) element(n *design.Element) template {
 	return t
 }
 
+func (b *blockBuilder) attr(n *design.Element, a *design.Attr) attrTemplate {
+	prop := html.IsProperty(n.Tag, a.Name)
+	return attrTemplate{a.Name, false, prop, !prop && a.Name != "selected" && b.p.risks.harmless(a.Unit.Expr), b.p.unit(&a.Unit)}
+}
+
 func (b *blockBuilder) when(n *design.When) template {
 	t := &whenTemplate{order: b.next(), def: n}
 	var conds []*code
+	var exprs []types.Expr
 	locals, at := 0, source.Span{}
 	for _, br := range n.Branches {
 		if br.Cond != nil {
 			c := b.p.unit(br.Cond)
 			conds = append(conds, c)
+			exprs = append(exprs, br.Cond.Expr)
 			locals, at = max(locals, c.locals), c.at
 		}
 		t.branches = append(t.branches, b.p.blockAt(br.Body, b.level))
 	}
-	t.code = &code{eval: branch(conds, len(n.Branches)), locals: locals, at: at}
+	t.code = &code{eval: branch(conds, len(n.Branches)), locals: locals, at: at, exprs: exprs}
 	return t
 }
 

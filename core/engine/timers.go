@@ -130,6 +130,7 @@ func (l *timers) each(visit func(*timer)) {
 
 // launch lets a timer run, as the last one started.
 func (e *Engine) launch(t *timer) {
+	e.changes++
 	e.timers.started++
 	t.number, t.prev = e.timers.started, e.timers.last
 	e.timers.link(t)
@@ -137,6 +138,7 @@ func (e *Engine) launch(t *timer) {
 }
 
 func (e *Engine) halt(t *timer) {
+	e.changes++
 	e.timers.unlink(t)
 	e.undo = append(e.undo, undo{kind: undoStopped, timer: t})
 }

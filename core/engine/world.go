@@ -163,6 +163,7 @@ func (e *Engine) dropAsks(i *Instance) {
 func (a *asked) String() string { return a.op.def.Service.Name + "." + a.op.def.Name }
 
 func (e *Engine) setAsks(list []*asked) {
+	e.changes++
 	e.undo = append(e.undo, undo{kind: undoAsks, asks: e.asks})
 	e.asks = list
 }
@@ -295,7 +296,7 @@ func (p *program) open(s *design.Open) exec {
 		}
 		o := &opening{opener: f.inst, modal: s.Modal, order: e.opened, site: site}
 		e.opened++
-		c := &Block{t: &blockTemplate{}, inst: f.inst, up: f.block, host: o, depth: 1, captured: append([]value.Value{}, f.loc...)}
+		c := &Block{e: e, t: &blockTemplate{}, inst: f.inst, up: f.block, host: o, depth: 1, captured: append([]value.Value{}, f.loc...)}
 		o.use = &usePart{t: t, block: c}
 		c.parts = []part{o.use}
 		e.toOpen = append(e.toOpen, o)

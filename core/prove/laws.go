@@ -49,66 +49,92 @@ func (w *worker) afterTurn(rec *engine.Record) error {
 	w.turn++
 	w.now.turn = w.turn
 	w.records = append(w.records, rec)
-	w.checkLaws(rec, false)
+	w.ends = append(w.ends, w.e.Changes())
+	w.apply(w.look(isTurnLaw))
+	if w.eager {
+		w.apply(w.look(isStateLaw))
+	}
 	w.watch(rec)
 	return nil
 }
 
-// checkLaws checks the written laws in the state as it is.
-func (w *worker) checkLaws(rec *engine.Record, mounting bool) {
+// What a law speaks of: of a turn, or of the state at its end.
+func isTurnLaw(cl *design.Clause) bool  { return cl.Kind == "turn" }
+func isStateLaw(cl *design.Clause) bool { return cl.Kind != "turn" }
+
+// verdicts are what is worth telling of the laws in one state.
+type verdicts []verdictOn
+
+type verdictOn struct {
+	law    *lawCode
+	clause *design.Clause
+	broken bool
+	cause  error // of a law that cannot be worked out
+}
+
+// look holds the laws of one sort against the state as it is.
+func (w *worker) look(sort func(*design.Clause) bool) verdicts {
+	var list verdicts
 	for _, c := range w.laws {
 		if c.off {
 			continue
 		}
 		for i, cl := range c.law.out.Law.Clauses {
-			w.clause(c, cl, c.conditions[i], rec, mounting)
+			if !sort(cl) || cl.Kind == "settles" && !w.e.Quiet() {
+				continue
+			}
+			v, err := w.e.Eval(c.conditions[i])
+			holds := err == nil && v == value.Value(value.Bool(true))
+			switch {
+			case cl.Kind == "can" && err == nil:
+				if holds {
+					list = append(list, verdictOn{law: c, clause: cl})
+				}
+			case err != nil || holds == (cl.Kind == "never"):
+				list = append(list, verdictOn{c, cl, true, err})
+			case cl.Kind == "settles":
+				list = append(list, verdictOn{law: c, clause: cl})
+			}
+		}
+	}
+	return list
+}
+
+// apply notes what was seen, as what was done last has led to it.
+func (w *worker) apply(list verdicts) {
+	if len(list) == 0 {
+		return
+	}
+	w.x.p.mu.Lock()
+	defer w.x.p.mu.Unlock()
+	for _, v := range list {
+		l := v.law.law
+		switch {
+		case v.clause.Kind == "settles":
+			l.settled = true
+		case v.clause.Kind == "can" && !v.broken:
+			l.can(v.clause)
+		}
+		if !v.broken {
+			continue
+		}
+		f := w.now
+		f.what = breach{at: v.clause.At, cause: v.cause, message: fmt.Sprintf("the law %q is broken", l.out.Law.Name)}
+		if v.cause != nil {
+			f.what.message = fmt.Sprintf("the law %q cannot be worked out: %s", l.out.Law.Name, v.cause)
+		}
+		if f.before(l.broken) {
+			l.broken = &f
 		}
 	}
 }
 
-func (w *worker) clause(c *lawCode, cl *design.Clause, cond *engine.Condition, rec *engine.Record, mounting bool) {
-	switch {
-	case cl.Kind == "turn" && mounting, cl.Kind == "settles" && !w.e.Quiet():
-		return
-	}
-	v, err := w.e.Eval(cond)
-	holds := err == nil && v == value.Value(value.Bool(true))
-	switch {
-	case cl.Kind == "can" && err == nil:
-		w.x.p.looked(c.law, func() { c.law.can(cl, holds) })
-		return
-	case cl.Kind == "settles":
-		w.x.p.looked(c.law, func() { c.law.settled = true })
-	}
-	if err == nil && holds == (cl.Kind != "never") {
-		return
-	}
-	b := breach{at: cl.At, record: rec, message: fmt.Sprintf("the law %q is broken", c.law.out.Law.Name)}
-	if err != nil {
-		b.message, b.cause = fmt.Sprintf("the law %q cannot be worked out: %s", c.law.out.Law.Name, err), err
-	}
-	f := w.now
-	f.what = b
-	w.x.p.looked(c.law, func() {
-		if f.before(c.law.broken) {
-			c.law.broken = &f
-		}
-	})
-}
-
-// can notes whether a can was seen to hold.
-func (l *law) can(cl *design.Clause, holds bool) {
+// can notes that a state was seen that is as a can says.
+func (l *law) can(cl *design.Clause) {
 	if l.cans == nil {
 		l.cans = map[*design.Clause]bool{}
 	}
-	l.cans[cl] = l.cans[cl] || holds
-}
-
-// looked changes what is known of a law.
-func (p *prover) looked(_ *law, change func()) {
-	p.mu.Lock()
-	defer p.mu.Unlock()
-	change()
+	l.cans[cl] = true
 }
 
 // decide comes to the verdict on a law.

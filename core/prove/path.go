@@ -76,7 +76,7 @@ func (p *prover) replay(s *design.Start, ids []int) *Path {
 			break
 		}
 	}
-	want := w.reader.Read()
+	want := w.next.Read()
 	cells := slices.Clone(want.Cells)
 	at, ok := times.solve()
 	path.Steps = timed(texts, at)
@@ -118,7 +118,7 @@ func (p *prover) leadsTo(s *design.Start, ids []int, texts []string, at []float6
 			return last
 		}
 	}
-	got := w.reader.Read()
+	got := w.next.Read()
 	return got.Shape == shape && slices.Equal(got.Cells, cells)
 }
 

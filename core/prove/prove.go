@@ -11,7 +11,6 @@ import (
 	"time"
 
 	"lien/core/design"
-	"lien/core/engine"
 	"lien/core/source"
 	"lien/core/value"
 )
@@ -247,5 +246,4 @@ type breach struct {
 	message string
 	at      source.Span
 	cause   error
-	record  *engine.Record
 }

@@ -8,9 +8,6 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
-	"lien/core/source"
-	"lien/core/story"
-	"lien/core/value"
 )
 
 // batch is how many states are gone on from before what was found is put
@@ -130,7 +127,10 @@ func (x *search) put(list []step) bool {
 		s := &list[i]
 		x.turns++
 		if !s.known {
-			shape := x.table.addShape(engine.State{Shape: s.shape, Cells: s.cells})
+			shape := s.form
+			if s.shape != "" {
+				shape = x.table.addShape(engine.State{Shape: s.shape, Cells: s.cells})
+			}
 			h := hash(shape, s.cells)
 			to, ok := x.table.find(shape, s.cells, h)
 			if !ok {
@@ -212,189 +212,4 @@ func (x *search) progress(done int) {
 	}
 	x.told = time.Now()
 	x.p.o.Progress(Progress{x.start, x.table.len(), x.turns, x.table.len() - done, time.Since(x.p.began)})
-}
-
-// step is what one stimulus leads to.
-type step struct {
-	from  uint32
-	by    int
-	user  bool   // a user did it
-	lost  bool   // it was not gone on from: the turn failed, or a bound was met
-	known bool   // it leads to a state that was found before
-	to    uint32 // which one that is
-	shape string // or else the state
-	cells []uint32
-}
-
-// worker goes from states of a search to the next ones, on an engine of its own.
-type worker struct {
-	x       *search
-	e       *engine.Engine
-	reader  *engine.Reader
-	samples engine.Samples
-	laws    []*lawCode
-	way     []place // from the start to where the engine is
-	now     found   // what is done at the moment
-	turn    int
-	records []*engine.Record
-	done    map[source.Span]bool // bodies that ran
-}
-
-// place is a state that the engine went through, and the mark to get back to it.
-type place struct {
-	state uint32
-	mark  int
-}
-
-func newWorker(x *search) *worker {
-	w := &worker{x: x, e: engine.New(x.p.d), done: map[source.Span]bool{}}
-	w.e.Keep()
-	w.e.OnTurn = w.afterTurn
-	w.reader = engine.NewReader(w.e, x.p.pool)
-	w.samples = samplesOf(w.e, x)
-	w.laws = compileLaws(w)
-	w.e.OnRun = w.ran
-	return w
-}
-
-// ran notes that a body ran.
-func (w *worker) ran(at source.Span) {
-	if w.now.by == onTheWay || w.done[at] {
-		return
-	}
-	w.done[at] = true
-	f := w.now
-	w.x.p.mu.Lock()
-	defer w.x.p.mu.Unlock()
-	w.x.p.reach.run(at, &f)
-}
-
-// meet notes what the page shows in a state of a shape that may be new.
-func (w *worker) meet(s engine.State) {
-	p := w.x.p
-	p.look(w.e)
-	f := w.now
-	p.mu.Lock()
-	defer p.mu.Unlock()
-	p.reach.show(w.e, &f)
-	if w.x.called[s.Shape] == nil {
-		w.x.called[s.Shape] = w.reader.Names()
-	}
-}
-
-// samplesOf finds what the design says is typed into a field.
-func samplesOf(e *engine.Engine, x *search) engine.Samples {
-	var list []*design.Sample
-	list = append(list, x.start.Samples...)
-	for _, l := range x.p.d.Laws {
-		list = append(list, l.Samples...)
-	}
-	if len(list) == 0 {
-		return nil
-	}
-	return func(el *engine.Element) []string {
-		var texts []string
-		for _, s := range list {
-			if !slices.Contains(story.Find(e, s.Target), el) {
-				continue
-			}
-			if v, err := e.Eval(e.Compile(&s.Texts)); err == nil {
-				for _, t := range v.(*value.List).Items() {
-					texts = append(texts, string(t.(value.String)))
-				}
-			}
-		}
-		return texts
-	}
-}
-
-// mount mounts the start, and checks the laws there.
-func (w *worker) mount() (engine.State, bool) {
-	w.now = found{search: w.x, by: atMounting}
-	rec, err := w.e.Mount(w.x.start)
-	if err != nil {
-		w.x.p.note(promiseFails, w.now, failureOf(err))
-		return engine.State{}, false
-	}
-	w.checkLaws(rec, true)
-	w.watch(rec)
-	w.way = []place{{0, w.e.Mark()}}
-	return w.reader.Read(), true
-}
-
-// goTo brings the engine to a state: back to where the ways part, then on.
-func (w *worker) goTo(n uint32) {
-	w.now.by = onTheWay
-	var ahead []uint32
-	at := n
-	for {
-		if i := slices.IndexFunc(w.way, func(p place) bool { return p.state == at }); i >= 0 {
-			w.way = w.way[:i+1]
-			w.e.Rewind(w.way[i].mark)
-			break
-		}
-		ahead = append(ahead, at)
-		at = w.x.table.from[at]
-	}
-	for _, next := range slices.Backward(ahead) {
-		list := w.e.Stimuli(w.samples)
-		w.e.Do(&list[w.x.table.by[next]])
-		w.way = append(w.way, place{next, w.e.Mark()})
-	}
-}
-
-// steps goes on from the states low to high.
-func (w *worker) steps(low, high uint32) []step {
-	var out []step
-	w.pass(low)
-	for n := low; n < high; n++ {
-		w.goTo(n)
-		out = w.expand(n, out)
-	}
-	return out
-}
-
-// expand does whatever can happen next in a state.
-func (w *worker) expand(n uint32, out []step) []step {
-	mark := w.e.Mark()
-	list := w.e.Stimuli(w.samples)
-	for i := range list {
-		out = append(out, w.try(&list[i], n, i))
-		w.e.Rewind(mark)
-	}
-	return out
-}
-
-// try does one thing, and looks at what comes of it.
-func (w *worker) try(s *engine.Stimulus, from uint32, by int) step {
-	w.now = found{search: w.x, from: from, by: by}
-	w.turn, w.records = 0, w.records[:0]
-	err := w.e.Do(s)
-	st := step{from: from, by: by, user: s.ByUser()}
-	switch {
-	case err != nil:
-		w.x.p.note(promiseFails, w.now, failureOf(err))
-		st.known, st.lost = true, true
-	case w.e.Asks() > w.x.p.o.Asks:
-		w.x.full.Store(true)
-		st.known, st.lost = true, true
-	default:
-		w.arrive(&st)
-	}
-	w.judge(s, &st, from)
-	return st
-}
-
-// arrive reads the state that a stimulus led to.
-func (w *worker) arrive(s *step) {
-	state := w.reader.Read()
-	if shape, ok := w.x.table.shapeOf(state.Shape); ok {
-		if to, ok := w.x.table.find(shape, state.Cells, hash(shape, state.Cells)); ok {
-			s.known, s.to = true, to
-			return
-		}
-	} else {
-		w.meet(state)
-	}
-	s.shape, s.cells = state.Shape, slices.Clone(state.Cells)
 }

@@ -1,0 +1,161 @@
+package engine
+
+import (
+	"lien/core/design"
+	"lien/core/types"
+)
+
+// reach tells which pieces of a page, and which follows, could read a cell
+// when they are worked out, whatever the values are.
+type reach struct {
+	readers map[int32][]*node // by the cell's place in the state
+	wild    bool              // something reads what cannot be told
+}
+
+// reachOf works the reach out for the page as it is.
+func (r *Reader) reachOf() *reach {
+	out := &reach{readers: map[int32][]*node{}}
+	f := &finder{e: r.e, reach: out}
+	add := func(n *node) {
+		if n.mute || n.code == nil {
+			return
+		}
+		f.seen, f.from = map[*node]bool{}, n
+		f.node(n)
+	}
+	instance := func(i *Instance) {
+		for _, n := range i.nodes {
+			add(n)
+		}
+	}
+	var all func(i *Instance)
+	all = func(i *Instance) {
+		instance(i)
+		for _, c := range i.contexts {
+			all(c)
+		}
+	}
+	see := func(p part) bool {
+		switch p := p.(type) {
+		case *Element:
+			for i := range p.attrs {
+				add(&p.attrs[i])
+			}
+		case *textPart:
+			add(&p.text)
+		case *whenPart:
+			add(&p.cond)
+		case *eachPart:
+			add(&p.list)
+		case *usePart:
+			all(p.inst)
+		}
+		return true
+	}
+	all(r.e.root)
+	walkParts(r.e.root.body.parts, see)
+	for _, o := range r.e.openings {
+		walkParts([]part{o.use}, see)
+	}
+	return out
+}
+
+// finder follows one piece to the cells that it could read.
+type finder struct {
+	e     *Engine
+	reach *reach
+	from  *node
+	seen  map[*node]bool
+	calls int
+}
+
+func (f *finder) node(n *node) {
+	if f.seen[n] {
+		return
+	}
+	f.seen[n] = true
+	switch {
+	case n.slot > 0:
+		f.reach.readers[n.slot-1] = append(f.reach.readers[n.slot-1], f.from)
+	case n.of != nil:
+		f.node(n.of)
+	case n.code != nil:
+		for _, x := range n.code.exprs {
+			f.expr(x, n.inst, n.block)
+		}
+	}
+}
+
+// expr follows an expression that stands in a block of an instance.
+func (f *finder) expr(x types.Expr, inst *Instance, block *Block) {
+	types.Walk(x, func(x types.Expr) bool {
+		switch x := x.(type) {
+		case *types.Ref:
+			f.symbol(x.Symbol, inst, block)
+		case *types.Select:
+			f.selected(x, inst)
+		case *types.Builtin:
+			f.reach.wild = f.reach.wild || x.Name == "was" || x.Name == "all" || x.Name == "the"
+		}
+		return !f.reach.wild
+	})
+}
+
+func (f *finder) symbol(s types.Symbol, inst *Instance, block *Block) {
+	switch s := s.(type) {
+	case *design.Member:
+		f.member(s, inst)
+	case *design.ViewLocal:
+		f.node(block.local(s.Level, s.Slot))
+	case *design.Function:
+		f.expr(s.Unit.Expr, nil, nil)
+	}
+}
+
+func (f *finder) member(m *design.Member, inst *Instance) {
+	switch {
+	case inst == nil:
+		f.reach.wild = true
+	case m.HasValue():
+		f.node(&inst.values[m.Slot])
+	case m.Call:
+		f.called(m, inst)
+	}
+}
+
+// called follows a derived function, which may call itself.
+func (f *finder) called(m *design.Member, inst *Instance) {
+	if f.calls++; f.calls > 1000 {
+		f.reach.wild = true
+		return
+	}
+	f.expr(m.Init.Expr, inst, nil)
+}
+
+// selected follows a member of another instance: of a context, the one there
+// is; otherwise of any.
+func (f *finder) selected(x *types.Select, inst *Instance) {
+	m, ok := x.Member.(*design.Member)
+	if !ok {
+		f.reach.wild = true // a form reads its fields
+		return
+	}
+	if ref, ok := x.X.(*types.Ref); ok && inst != nil {
+		if c, ok := ref.Symbol.(*design.Member); ok && (c.Kind == design.Used || c.Kind == design.Supplied) {
+			if of, ok := inst.values[c.Slot].val.(*Instance); ok {
+				f.member(m, of)
+			}
+			return
+		}
+	}
+	for c, list := range f.e.live {
+		if c.def != m.Owner {
+			continue
+		}
+		for _, i := range list {
+			if !i.gone {
+				f.member(m, i)
+			}
+		}
+	}
+}

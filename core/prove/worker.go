@@ -1,0 +1,392 @@
+package prove
+
+import (
+	"slices"
+
+	"lien/core/design"
+	"lien/core/engine"
+	"lien/core/source"
+	"lien/core/story"
+	"lien/core/types"
+	"lien/core/value"
+)
+
+// step is what one stimulus leads to.
+type step struct {
+	from  uint32
+	by    int
+	user  bool   // a user did it
+	lost  bool   // it was not gone on from: the turn failed, or a bound was met
+	known bool   // it leads to a state that was found before
+	to    uint32 // which one that is
+	shape string // or else its shape, "" where that has a number
+	form  uint32 // the number
+	cells []uint32
+}
+
+// worker goes from states of a search to the next ones, on an engine of its own.
+type worker struct {
+	x       *search
+	e       *engine.Engine
+	home    *engine.Reader // of the state that is gone on from
+	next    *engine.Reader // of what comes next
+	samples engine.Samples
+	laws    []*lawCode
+	fast    bool // turns are remembered, and cells are set instead of going there
+	forms   map[uint32]*form
+	way     []place // from the start to where the engine is
+	seat    seat
+
+	now     found // what is done at the moment
+	turn    int
+	eager   bool     // the laws are looked at after every turn, not only after the last
+	ends    []uint64 // by turn: how much had changed at its end
+	records []*engine.Record
+	done    map[source.Span]bool // bodies that ran
+}
+
+// place is a state that the engine went through, and the mark to get back to it.
+type place struct {
+	state uint32
+	mark  int
+}
+
+// seat is the state that the engine is in.
+type seat struct {
+	taken bool
+	state uint32
+	shape uint32
+	cells []uint32
+	mark  int
+	list  []engine.Stimulus // nil until asked for
+}
+
+func newWorker(x *search) *worker {
+	w := &worker{x: x, e: engine.New(x.p.d), done: map[source.Span]bool{}, forms: map[uint32]*form{}, fast: !makesKeys(x.p.d)}
+	w.e.Keep()
+	w.e.Mute()
+	w.e.OnTurn, w.e.OnRun = w.afterTurn, w.ran
+	w.home, w.next = engine.NewReader(w.e, x.p.pool), engine.NewReader(w.e, x.p.pool)
+	w.home.Place()
+	w.samples = samplesOf(w.e, x)
+	w.laws = compileLaws(w)
+	return w
+}
+
+// makesKeys says whether a design calls fresh. Keys are renamed in states, so
+// that the cells of one state cannot be set in another.
+func makesKeys(d *design.Design) bool {
+	makes := false
+	v := design.Visitor{Expr: func(x types.Expr) {
+		if b, ok := x.(*types.Builtin); ok && b.Name == "fresh" {
+			makes = true
+		}
+	}}
+	for _, c := range d.Components {
+		v.Component(c)
+	}
+	return makes
+}
+
+// ran notes that a body ran.
+func (w *worker) ran(at source.Span) {
+	if w.now.by == onTheWay || w.done[at] {
+		return
+	}
+	w.done[at] = true
+	f := w.now
+	w.x.p.mu.Lock()
+	defer w.x.p.mu.Unlock()
+	w.x.p.reach.run(at, &f)
+}
+
+// meet notes what the page shows in a state of a shape that may be new.
+func (w *worker) meet(s engine.State) {
+	p := w.x.p
+	p.look(w.e)
+	f := w.now
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	p.reach.show(w.e, &f)
+	if w.x.called[s.Shape] == nil {
+		w.x.called[s.Shape] = w.next.Names()
+	}
+}
+
+// samplesOf finds what the design says is typed into a field.
+func samplesOf(e *engine.Engine, x *search) engine.Samples {
+	var list []*design.Sample
+	list = append(list, x.start.Samples...)
+	for _, l := range x.p.d.Laws {
+		list = append(list, l.Samples...)
+	}
+	if len(list) == 0 {
+		return nil
+	}
+	return func(el *engine.Element) []string {
+		var texts []string
+		for _, s := range list {
+			if !slices.Contains(story.Find(e, s.Target), el) {
+				continue
+			}
+			if v, err := e.Eval(e.Compile(&s.Texts)); err == nil {
+				for _, t := range v.(*value.List).Items() {
+					texts = append(texts, string(t.(value.String)))
+				}
+			}
+		}
+		return texts
+	}
+}
+
+// mount mounts the start, and checks the laws there.
+func (w *worker) mount() (engine.State, bool) {
+	w.now = found{search: w.x, by: atMounting}
+	rec, err := w.e.Mount(w.x.start)
+	if err != nil {
+		w.x.p.note(promiseFails, w.now, failureOf(err))
+		return engine.State{}, false
+	}
+	w.apply(w.look(isStateLaw))
+	w.watch(rec)
+	w.way = []place{{0, w.e.Mark()}}
+	return w.next.Read(), true
+}
+
+// sit brings the engine to a state: by setting cells, if it is in one of the
+// same shape, or else the way there.
+func (w *worker) sit(n uint32) {
+	if w.seat.taken && w.seat.state == n {
+		return
+	}
+	shape, cells := w.x.table.of(n)
+	if w.fast && w.seat.taken && w.seat.shape == shape {
+		w.set(cells)
+	} else {
+		w.goTo(n)
+		w.home.Read()
+		w.seat.cells = append(w.seat.cells[:0], cells...)
+	}
+	w.seat.taken, w.seat.state, w.seat.shape, w.seat.list = true, n, shape, nil
+	w.seat.mark = w.e.Mark()
+}
+
+// mostPatches is how many settings of cells are kept on top of each other.
+const mostPatches = 256
+
+// set sets the cells that differ.
+func (w *worker) set(cells []uint32) {
+	if top := w.way[len(w.way)-1]; w.seat.mark-top.mark > mostPatches {
+		w.e.Rewind(top.mark)
+		_, base := w.x.table.of(top.state)
+		copy(w.seat.cells, base)
+	}
+	var places []int
+	var numbers []uint32
+	for i, c := range cells {
+		if w.seat.cells[i] != c {
+			places, numbers = append(places, i), append(numbers, c)
+			w.seat.cells[i] = c
+		}
+	}
+	w.home.Patch(places, numbers)
+}
+
+// goTo takes the way to a state: back to where the ways part, then on.
+func (w *worker) goTo(n uint32) {
+	w.now.by = onTheWay
+	var ahead []uint32
+	at := n
+	for {
+		if i := slices.IndexFunc(w.way, func(p place) bool { return p.state == at }); i >= 0 {
+			w.way = w.way[:i+1]
+			w.e.Rewind(w.way[i].mark)
+			break
+		}
+		ahead = append(ahead, at)
+		at = w.x.table.from[at]
+	}
+	for _, next := range slices.Backward(ahead) {
+		list := w.e.Stimuli(w.samples)
+		w.e.Do(&list[w.x.table.by[next]])
+		w.way = append(w.way, place{next, w.e.Mark()})
+	}
+}
+
+// steps goes on from the states low to high.
+func (w *worker) steps(low, high uint32) []step {
+	var out []step
+	w.pass(low)
+	for n := low; n < high; n++ {
+		out = w.expand(n, out)
+	}
+	return out
+}
+
+// expand does whatever can happen next in a state, or remembers what comes of it.
+func (w *worker) expand(n uint32, out []step) []step {
+	shape, cells := w.x.table.of(n)
+	f := w.forms[shape]
+	if f == nil {
+		f = &form{items: map[itemKey]*item{}}
+		w.forms[shape] = f
+	}
+	f.visits++
+	m := w.menuOf(f, n, cells)
+	for i, it := range m.items {
+		w.now = found{search: w.x, from: n, by: i}
+		if c, ok := it.turns.find(cells); ok {
+			out = append(out, w.recall(f, n, i, it, c))
+			continue
+		}
+		w.sit(n)
+		w.enlist()
+		w.now = found{search: w.x, from: n, by: i}
+		out = append(out, w.try(f, it, &w.seat.list[i]))
+		w.e.Rewind(w.seat.mark)
+	}
+	return out
+}
+
+// enlist lists the stimuli of the state that the engine is in.
+func (w *worker) enlist() {
+	if w.seat.list == nil {
+		w.seat.list = w.e.Stimuli(w.samples)
+	}
+}
+
+// menuOf are the stimuli of a state.
+func (w *worker) menuOf(f *form, n uint32, cells []uint32) *menu {
+	if m, ok := f.menus.find(cells); ok {
+		return m
+	}
+	w.sit(n)
+	stop := w.spy(f)
+	w.seat.list = nil
+	w.enlist()
+	on := stop()
+	m := &menu{}
+	for i := range w.seat.list {
+		s := &w.seat.list[i]
+		key := keyOf(s, i)
+		it := f.items[key]
+		if it == nil {
+			it = &item{user: s.ByUser()}
+			f.items[key] = it
+		}
+		m.items = append(m.items, it)
+	}
+	if on != nil {
+		f.menus.keep(on, cells, m)
+	}
+	return m
+}
+
+// spy notes what cells matter to what is done until the function that it gives
+// is called, which gives nil where nothing is remembered.
+func (w *worker) spy(f *form) (stop func() []int32) {
+	if w.home.Renumber(); w.fast && f.remembers() {
+		return w.home.Spy()
+	}
+	return func() []int32 { return nil }
+}
+
+// recall takes a turn from memory.
+func (w *worker) recall(f *form, n uint32, by int, it *item, c change) step {
+	shape, cells := w.x.table.of(n)
+	st := step{from: n, by: by, user: it.user, form: shape}
+	next := slices.Clone(cells)
+	for _, wr := range c.writes {
+		next[wr.cell] = wr.value
+	}
+	if to, ok := w.x.table.find(shape, next, hash(shape, next)); ok {
+		st.known, st.to = true, to
+		return st
+	}
+	st.cells = next
+	v, ok := f.laws.find(next)
+	if !ok && len(w.laws) > 0 {
+		w.sit(n)
+		places, numbers := make([]int, len(c.writes)), make([]uint32, len(c.writes))
+		for i, wr := range c.writes {
+			places[i], numbers[i] = int(wr.cell), wr.value
+		}
+		w.home.Patch(places, numbers)
+		stop := w.spy(f)
+		v = w.look(isStateLaw)
+		if on := stop(); on != nil {
+			f.laws.keep(on, next, v)
+		}
+		w.e.Rewind(w.seat.mark)
+	}
+	w.now = found{search: w.x, from: n, by: by, turn: 1}
+	w.apply(v)
+	return st
+}
+
+// try does one thing, and looks at what comes of it.
+func (w *worker) try(f *form, it *item, s *engine.Stimulus) step {
+	before := w.e.Changes()
+	stop := w.spy(f)
+	err := w.do(s)
+	on := stop()
+	between := slices.ContainsFunc(w.ends, func(end uint64) bool { return end != before && (err != nil || end != w.e.Changes()) })
+	if between && !w.eager { // there were states on the way: once more, and look at them
+		w.e.Rewind(w.seat.mark)
+		w.eager = true
+		err = w.do(s)
+		w.eager = false
+	}
+	st := step{from: w.now.from, by: w.now.by, user: it.user}
+	switch {
+	case err != nil:
+		w.x.p.note(promiseFails, w.now, failureOf(err))
+		st.known, st.lost = true, true
+	case w.e.Asks() > w.x.p.o.Asks:
+		w.x.full.Store(true)
+		st.known, st.lost = true, true
+	default:
+		same := w.arrive(f, &st)
+		if same != nil && !between && on != nil {
+			it.turns.keep(on, w.seat.cells, *same)
+		}
+	}
+	w.judge(s, &st, w.now.from)
+	return st
+}
+
+// do does one thing.
+func (w *worker) do(s *engine.Stimulus) error {
+	w.turn, w.records, w.ends = 0, w.records[:0], w.ends[:0]
+	return w.e.Do(s)
+}
+
+// arrive reads the state that a stimulus led to, and checks the laws if it is
+// new. Where no more than cells have changed it tells which.
+func (w *worker) arrive(f *form, s *step) *change {
+	state := w.next.Read()
+	shape, ok := w.x.table.shapeOf(state.Shape)
+	if !ok {
+		w.meet(state)
+		s.shape = state.Shape
+	} else if to, ok := w.x.table.find(shape, state.Cells, hash(shape, state.Cells)); ok {
+		s.known, s.to = true, to
+	}
+	if !s.known {
+		s.form, s.cells = shape, slices.Clone(state.Cells)
+		w.apply(w.look(isStateLaw))
+	}
+	if !ok || shape != w.seat.shape || slices.ContainsFunc(w.records, comesOrGoes) {
+		return nil
+	}
+	c := &change{}
+	for i, v := range state.Cells {
+		if v != w.seat.cells[i] {
+			c.writes = append(c.writes, write{int32(i), v})
+		}
+	}
+	return c
+}
+
+// comesOrGoes says whether instances came or went in a turn.
+func comesOrGoes(r *engine.Record) bool { return len(r.Mounted)+len(r.Unmounted) > 0 }
