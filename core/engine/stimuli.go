@@ -17,8 +17,7 @@ type Verb string
 const (
 	Press   Verb = "press"
 	Outside Verb = "press outside"
-	Tick    Verb = "tick"
-	Untick  Verb = "untick"
+	Tick    Verb = "tick" // or untick
 	Choose  Verb = "choose"
 	Put     Verb = "set"
 	Type    Verb = "type"
@@ -237,11 +236,8 @@ func (l *lister) checkable(el *Element) {
 	if len(el.t.ties) == 0 && el.linked("checked") && !l.heard(el, "click", "input", "change", "mousedown", "mouseup") {
 		return
 	}
-	switch {
-	case !el.live().checked:
+	if el.attr("type") == "checkbox" || !el.live().checked {
 		l.add(Stimulus{Verb: Tick, Element: el})
-	case el.attr("type") == "checkbox":
-		l.add(Stimulus{Verb: Untick, Element: el})
 	}
 }
 

@@ -113,7 +113,7 @@ type menu struct{ items []*item }
 // item is a stimulus, in all states of its shape that have it.
 type item struct {
 	user  bool
-	turns memory[change]
+	turns memory[*change]
 }
 
 // itemKey tells one stimulus of a shape from another.
@@ -135,7 +135,6 @@ func keyOf(s *engine.Stimulus, at int) itemKey {
 // change is what a turn does to the cells, while the shape stays.
 type change struct {
 	writes []write
-	lost   bool
 }
 
 type write struct {

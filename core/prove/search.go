@@ -88,7 +88,7 @@ func (x *search) mount() bool {
 func (x *search) goOn(low, high int) bool {
 	const chunk = 64
 	chunks := (high - low + chunk - 1) / chunk
-	results := make([][]step, chunks)
+	results := make([]gone, chunks)
 	next := make(chan int, chunks)
 	for i := range chunks {
 		next <- i
@@ -104,13 +104,13 @@ func (x *search) goOn(low, high int) bool {
 					return
 				}
 				from := low + i*chunk
-				results[i] = w.steps(uint32(from), uint32(min(from+chunk, high)))
+				results[i] = w.goOn(uint32(from), uint32(min(from+chunk, high)))
 			}
 		}()
 	}
 	all.Wait()
-	for _, list := range results {
-		if !x.put(list) {
+	for i := range results {
+		if !x.put(&results[i]) {
 			return false
 		}
 	}
@@ -122,16 +122,20 @@ func (x *search) goOn(low, high int) bool {
 }
 
 // put adds what was found, in the order of the states that it was found from.
-func (x *search) put(list []step) bool {
-	for i := range list {
-		s := &list[i]
-		x.turns++
+func (x *search) put(g *gone) bool {
+	x.turns += g.turns
+	x.moves = append(x.moves, g.moves...)
+	for i := range g.steps {
+		s := &g.steps[i]
 		if !s.known {
 			shape := s.form
 			if s.shape != "" {
 				shape = x.table.addShape(engine.State{Shape: s.shape, Cells: s.cells})
 			}
-			h := hash(shape, s.cells)
+			h := s.hash
+			if h == 0 {
+				h = hash(shape, s.cells)
+			}
 			to, ok := x.table.find(shape, s.cells, h)
 			if !ok {
 				if x.table.len() >= x.p.o.States {
@@ -142,22 +146,11 @@ func (x *search) put(list []step) bool {
 			}
 			s.to = to
 		}
-		x.connect(s)
+		if !s.user && !x.moves[s.from] {
+			x.later[s.from] = append(x.later[s.from], s.to)
+		}
 	}
 	return true
-}
-
-// connect notes who can change something.
-func (x *search) connect(s *step) {
-	for len(x.moves) <= int(s.from) {
-		x.moves = append(x.moves, false)
-	}
-	switch {
-	case s.lost, s.user && s.to != s.from:
-		x.moves[s.from] = true
-	case !s.user && !x.moves[s.from]:
-		x.later[s.from] = append(x.later[s.from], s.to)
-	}
 }
 
 // finish looks for states in which nothing that a user does, now or after any

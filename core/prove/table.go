@@ -1,6 +1,8 @@
 package prove
 
 import (
+	"slices"
+
 	"lien/core/engine"
 )
 
@@ -18,18 +20,22 @@ type table struct {
 	from []uint32 // by state: the state that led to it
 	by   []uint16 // by which of its stimuli
 
-	index []uint32 // by hash: a state's number and 1
+	index []slot // by hash
 }
 
+// slot is where a state stands in the index: its number and 1, or 0, and the
+// upper half of its hash.
+type slot struct{ number, tag uint32 }
+
 func newTable() *table {
-	return &table{shapes: map[string]uint32{}, index: make([]uint32, 1<<10)}
+	return &table{shapes: map[string]uint32{}, index: make([]slot, 1<<10)}
 }
 
 func (t *table) len() int { return len(t.shape) }
 
 // bytes is about how much memory the table takes.
 func (t *table) bytes() int {
-	return 4*(cap(t.cells)+cap(t.index)) + 4*cap(t.shape)*3 + 2*cap(t.by)
+	return 4*cap(t.cells) + 8*cap(t.index) + 4*cap(t.shape)*3 + 2*cap(t.by)
 }
 
 // of gives the shape and cells of a state; the cells must not be changed.
@@ -64,43 +70,42 @@ func (t *table) addShape(s engine.State) uint32 {
 	return n
 }
 
-// hash mixes a state's numbers (the finalizer of MurmurHash3, in the public
-// domain, over a running product).
+// hash is the sum of what each cell adds, so that the hash of a state that
+// differs in few cells takes no more than these.
 func hash(shape uint32, cells []uint32) uint64 {
-	h := uint64(shape) + 0x9e3779b97f4a7c15
-	for _, c := range cells {
-		h = (h ^ uint64(c)) * 0xff51afd7ed558ccd
-		h ^= h >> 32
+	h := uint64(shape) * 0x9e3779b97f4a7c15
+	for i, c := range cells {
+		h += mix(i, c)
 	}
-	h *= 0xc4ceb9fe1a85ec53
-	return h ^ h>>29
+	return h
+}
+
+// mix is what a cell adds to the hash (the finalizer of MurmurHash3, which is
+// in the public domain).
+func mix(i int, c uint32) uint64 {
+	h := uint64(i)<<32 + uint64(c) + 0x9e3779b97f4a7c15
+	h = (h ^ h>>33) * 0xff51afd7ed558ccd
+	h = (h ^ h>>33) * 0xc4ceb9fe1a85ec53
+	return h ^ h>>33
 }
 
 // find is the number of a state, or false where it was not found before.
 func (t *table) find(shape uint32, cells []uint32, h uint64) (uint32, bool) {
 	mask := uint64(len(t.index) - 1)
 	for at := h & mask; ; at = (at + 1) & mask {
-		n := t.index[at]
-		if n == 0 {
+		s := t.index[at]
+		if s.number == 0 {
 			return 0, false
 		}
-		if t.same(n-1, shape, cells) {
-			return n - 1, true
+		if s.tag == uint32(h>>32) && t.same(s.number-1, shape, cells) {
+			return s.number - 1, true
 		}
 	}
 }
 
 func (t *table) same(n, shape uint32, cells []uint32) bool {
-	if t.shape[n] != shape {
-		return false
-	}
-	at := t.start[n]
-	for i, c := range cells {
-		if t.cells[int(at)+i] != c {
-			return false
-		}
-	}
-	return true
+	at := int(t.start[n])
+	return t.shape[n] == shape && slices.Equal(t.cells[at:at+len(cells)], cells)
 }
 
 // add keeps a state that was not found before.
@@ -122,14 +127,14 @@ func (t *table) add(shape uint32, cells []uint32, h uint64, from uint32, by int)
 func (t *table) put(n uint32, h uint64) {
 	mask := uint64(len(t.index) - 1)
 	at := h & mask
-	for t.index[at] != 0 {
+	for t.index[at].number != 0 {
 		at = (at + 1) & mask
 	}
-	t.index[at] = n + 1
+	t.index[at] = slot{n + 1, uint32(h >> 32)}
 }
 
 func (t *table) grow() {
-	t.index = make([]uint32, 2*len(t.index))
+	t.index = make([]slot, 2*len(t.index))
 	for n := range t.shape {
 		shape, cells := t.of(uint32(n))
 		t.put(uint32(n), hash(shape, cells))

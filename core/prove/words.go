@@ -2,6 +2,7 @@ package prove
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"lien/core/engine"
@@ -52,12 +53,15 @@ func acted(e *engine.Engine, s *engine.Stimulus, target string) string {
 		return "set " + target + " to " + s.Text
 	case engine.Key:
 		return "key " + quoted(s.Text) + " on " + target
-	case engine.Tick, engine.Untick:
+	case engine.Tick:
 		switch s.Element.Role() {
 		case "checkbox", "radio", "switch", "menuitemcheckbox", "menuitemradio":
-		default:
-			return "press " + target
+			if slices.Contains(e.States(s.Element), "checked") {
+				return "untick " + target
+			}
+			return "tick " + target
 		}
+		return "press " + target
 	}
 	return string(s.Verb) + " " + target
 }

@@ -22,6 +22,27 @@ type step struct {
 	shape string // or else its shape, "" where that has a number
 	form  uint32 // the number
 	cells []uint32
+	hash  uint64 // 0 where it is not known yet
+}
+
+// gone is what came of going on from several states in a row.
+type gone struct {
+	steps []step // those to states that may be new, and those that no user made
+	moves []bool // by state: a user can change something
+	turns int
+}
+
+// add adds a step.
+func (g *gone) add(s step) {
+	g.turns++
+	if s.user && (s.lost || !s.known || s.to != s.from) {
+		g.moves[len(g.moves)-1] = true
+	}
+	if s.lost {
+		g.moves[len(g.moves)-1] = true
+	} else if !s.known || !s.user {
+		g.steps = append(g.steps, s)
+	}
 }
 
 // worker goes from states of a search to the next ones, on an engine of its own.
@@ -36,6 +57,7 @@ type worker struct {
 	forms   map[uint32]*form
 	way     []place // from the start to where the engine is
 	seat    seat
+	scratch []uint32
 
 	now     found // what is done at the moment
 	turn    int
@@ -213,18 +235,19 @@ func (w *worker) goTo(n uint32) {
 	}
 }
 
-// steps goes on from the states low to high.
-func (w *worker) steps(low, high uint32) []step {
-	var out []step
+// goOn goes on from the states low to high.
+func (w *worker) goOn(low, high uint32) gone {
+	var out gone
 	w.pass(low)
 	for n := low; n < high; n++ {
-		out = w.expand(n, out)
+		out.moves = append(out.moves, false)
+		w.expand(n, &out)
 	}
 	return out
 }
 
 // expand does whatever can happen next in a state, or remembers what comes of it.
-func (w *worker) expand(n uint32, out []step) []step {
+func (w *worker) expand(n uint32, out *gone) {
 	shape, cells := w.x.table.of(n)
 	f := w.forms[shape]
 	if f == nil {
@@ -233,19 +256,18 @@ func (w *worker) expand(n uint32, out []step) []step {
 	}
 	f.visits++
 	m := w.menuOf(f, n, cells)
+	h := hash(shape, cells)
 	for i, it := range m.items {
-		w.now = found{search: w.x, from: n, by: i}
 		if c, ok := it.turns.find(cells); ok {
-			out = append(out, w.recall(f, n, i, it, c))
+			w.recall(f, n, i, it, c, h, out)
 			continue
 		}
 		w.sit(n)
 		w.enlist()
 		w.now = found{search: w.x, from: n, by: i}
-		out = append(out, w.try(f, it, &w.seat.list[i]))
+		out.add(w.try(f, it, &w.seat.list[i]))
 		w.e.Rewind(w.seat.mark)
 	}
-	return out
 }
 
 // enlist lists the stimuli of the state that the engine is in.
@@ -292,36 +314,46 @@ func (w *worker) spy(f *form) (stop func() []int32) {
 }
 
 // recall takes a turn from memory.
-func (w *worker) recall(f *form, n uint32, by int, it *item, c change) step {
+func (w *worker) recall(f *form, n uint32, by int, it *item, c *change, h uint64, out *gone) {
 	shape, cells := w.x.table.of(n)
 	st := step{from: n, by: by, user: it.user, form: shape}
-	next := slices.Clone(cells)
+	next := append(w.scratch[:0], cells...)
+	w.scratch = next
 	for _, wr := range c.writes {
+		h += mix(int(wr.cell), wr.value) - mix(int(wr.cell), next[wr.cell])
 		next[wr.cell] = wr.value
 	}
-	if to, ok := w.x.table.find(shape, next, hash(shape, next)); ok {
-		st.known, st.to = true, to
-		return st
+	if st.to, st.known = w.x.table.find(shape, next, h); !st.known {
+		st.cells, st.hash = slices.Clone(next), h
+		w.now = found{search: w.x, from: n, by: by, turn: 1}
+		w.apply(w.lawsIn(f, n, st.cells, c))
 	}
-	st.cells = next
-	v, ok := f.laws.find(next)
-	if !ok && len(w.laws) > 0 {
-		w.sit(n)
-		places, numbers := make([]int, len(c.writes)), make([]uint32, len(c.writes))
-		for i, wr := range c.writes {
-			places[i], numbers[i] = int(wr.cell), wr.value
-		}
-		w.home.Patch(places, numbers)
-		stop := w.spy(f)
-		v = w.look(isStateLaw)
-		if on := stop(); on != nil {
-			f.laws.keep(on, next, v)
-		}
-		w.e.Rewind(w.seat.mark)
+	out.add(st)
+}
+
+// lawsIn is what the laws come to in a state that a remembered turn leads to.
+func (w *worker) lawsIn(f *form, n uint32, cells []uint32, c *change) verdicts {
+	if len(w.laws) == 0 {
+		return nil
 	}
-	w.now = found{search: w.x, from: n, by: by, turn: 1}
-	w.apply(v)
-	return st
+	if v, ok := f.laws.find(cells); ok {
+		return v
+	}
+	now := w.now
+	w.sit(n)
+	w.now = now
+	places, numbers := make([]int, len(c.writes)), make([]uint32, len(c.writes))
+	for i, wr := range c.writes {
+		places[i], numbers[i] = int(wr.cell), wr.value
+	}
+	w.home.Patch(places, numbers)
+	stop := w.spy(f)
+	v := w.look(isStateLaw)
+	if on := stop(); on != nil {
+		f.laws.keep(on, cells, v)
+	}
+	w.e.Rewind(w.seat.mark)
+	return v
 }
 
 // try does one thing, and looks at what comes of it.
@@ -348,7 +380,7 @@ func (w *worker) try(f *form, it *item, s *engine.Stimulus) step {
 	default:
 		same := w.arrive(f, &st)
 		if same != nil && !between && on != nil {
-			it.turns.keep(on, w.seat.cells, *same)
+			it.turns.keep(on, w.seat.cells, same)
 		}
 	}
 	w.judge(s, &st, w.now.from)
