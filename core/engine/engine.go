@@ -64,6 +64,8 @@ type Engine struct {
 	spy     *spy   // notes what is read, or nil
 	rounds  uint32 // of spying so far
 	mutes   bool   // pieces that cannot fail are worked out only when asked for
+	window  uint64 // counts refreshes
+	since   int    // where in the undo log the last one was
 	changes uint64 // of cells, instances, timers and questions so far
 
 	undo    []undo

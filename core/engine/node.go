@@ -29,6 +29,7 @@ type node struct {
 	mute    bool   // worked out only when asked for
 	of      *node  // what it is a part of, or says something about
 	slot    int32  // 1 and its place in the state that was read last
+	early   uint64 // a link: since which refresh it has the value
 	spied   uint32 // the last footprint that it is in
 
 	matches *matches // of a cell that is compared with keys, or nil
@@ -82,6 +83,9 @@ func (e *Engine) read(n *node) value.Value {
 	}
 	if n.state != clean || len(e.stale) > 0 && (n.code != nil || n.item) {
 		e.settle(n)
+	}
+	if n.link && n.early == e.window && n.ending(e) {
+		e.keepOld(n)
 	}
 	if e.observing.node != nil {
 		e.track(n)
@@ -181,6 +185,30 @@ func (e *Engine) update(n *node) bool {
 	return e.compute(n)
 }
 
+// keepOld gives a link whose place is ending the value of the last refresh
+// again, if it has been worked out since.
+func (e *Engine) keepOld(n *node) {
+	n.early = 0
+	for i := e.since; i < len(e.undo); i++ {
+		u := &e.undo[i]
+		if u.kind != undoComputed || u.node != n {
+			continue
+		}
+		e.undo = append(e.undo, undo{kind: undoComputed, node: n, val: n.val})
+		n.val, n.state, e.kept = u.val, dirty, true
+		for _, s := range n.subs {
+			e.mark(s.to, dirty)
+		}
+		return
+	}
+}
+
+// openWindow notes that what is worked out from now on has not been refreshed.
+func (e *Engine) openWindow() {
+	e.window++
+	e.since = len(e.undo)
+}
+
 // compute works n out.
 func (e *Engine) compute(n *node) bool {
 	was := n.val
@@ -191,6 +219,7 @@ func (e *Engine) compute(n *node) bool {
 	if was != nil {
 		e.undo = append(e.undo, undo{kind: undoComputed, node: n, val: was})
 	}
+	n.early = e.window
 	n.val = v
 	if n.part != nil && !n.follows {
 		e.record.refreshed++

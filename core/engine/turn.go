@@ -65,6 +65,7 @@ func (e *Engine) turn(cause string, handlers func()) (rec *Record, err error) {
 	e.record = &Record{Cause: cause, engine: e}
 	e.kept, e.steps, e.depth, e.level = false, 0, 0, 0
 	rec = e.record
+	e.openWindow()
 	defer func() {
 		if r := recover(); r != nil {
 			f, ok := r.(*Failure)
@@ -110,6 +111,7 @@ func (e *Engine) settleAll() {
 		}
 		e.settleFollows()
 		e.refreshAll()
+		e.openWindow()
 		e.openAll()
 		e.leaves = false
 		e.regather()
