@@ -184,6 +184,7 @@ func (r *resolver) step(s *syntax.Step, start **Start) *Step {
 		r.outsideCall(out, *start)
 	case "reply", "fail":
 		out.Operation = r.findOperation(s.Service, s.Name)
+		r.answered(out)
 		if o := out.Operation; o != nil && s.Verb == "fail" && len(o.Fails) == 0 {
 			r.errorf("never-reported", s.Name.Span(), "%s.%s never fails", o.Service.Name, o.Name).
 				See(o.Syntax.Start, "it is declared here").Instead("write fails \"...\" there")
@@ -193,6 +194,18 @@ func (r *resolver) step(s *syntax.Step, start **Start) *Step {
 		r.target(s.Target)
 	}
 	return out
+}
+
+// answered resolves the arguments that tell one question from others.
+func (r *resolver) answered(out *Step) {
+	o := out.Operation
+	if o == nil || !out.Call {
+		return
+	}
+	c := r.checker(&scope{r: r, law: true})
+	for _, a := range c.Args(out.Step.Args, out.Span(), o.Sig, o.Service.Name+"."+o.Name) {
+		out.Args = append(out.Args, &Unit{a, c.Locals})
+	}
 }
 
 // outsideCall resolves a call of a method that the root offers.

@@ -178,10 +178,11 @@ func (e *Engine) Waiting() []string {
 }
 
 // Answer lets the oldest waiting question to an operation be answered, or
-// fail. It reports false where none waits.
-func (e *Engine) Answer(o *design.Operation, fail bool) (bool, error) {
+// fail: the oldest with these arguments, unless they are nil. It reports false
+// where none waits.
+func (e *Engine) Answer(o *design.Operation, args []value.Value, fail bool) (bool, error) {
 	for _, a := range e.asks {
-		if a.op.def == o {
+		if a.op.def == o && (args == nil || slices.EqualFunc(a.args, args, value.Equal)) {
 			return true, e.answer(a, fail)
 		}
 	}

@@ -125,21 +125,20 @@ func (p *prover) leadsTo(s *design.Start, ids []int, texts []string, at []float6
 // timed puts waits between steps; a timer that fires has no step of its own.
 func timed(texts []string, at []float64) []string {
 	var out []string
-	wait := 0.0
 	now := 0.0
 	for i, t := range texts { // which may be fewer: a turn that fails is the last
-		wait += at[i] - now
-		now = at[i]
-		if t == "" {
-			out = append(out, "wait "+value.FormatNumber(wait))
-			wait = 0
+		last := i == len(texts)-1
+		if t == "" && !last || at[i] == now && t != "" {
+			if t != "" {
+				out = append(out, t)
+			}
 			continue
 		}
-		if wait > 0 {
-			out = append(out, "wait "+value.FormatNumber(wait))
-			wait = 0
+		out = append(out, "wait "+value.FormatNumber(at[i]-now))
+		now = at[i]
+		if t != "" {
+			out = append(out, t)
 		}
-		out = append(out, t)
 	}
 	return out
 }

@@ -57,6 +57,18 @@ func (p *prover) note(pr *Promise, f found, b breach) {
 	}
 }
 
+// isBroken says whether a law or promise is broken so far.
+func (p *prover) isBroken() bool {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	for _, l := range p.laws {
+		if l.broken != nil {
+			return true
+		}
+	}
+	return len(p.breaches) > 0
+}
+
 // failureOf is a turn that failed, as a breach.
 func failureOf(err error) breach {
 	b := breach{message: err.Error(), cause: err}

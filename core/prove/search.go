@@ -12,7 +12,12 @@ import (
 
 // batch is how many states are gone on from before what was found is put
 // together.
-const batch = 1 << 14
+const batch = 1 << 12
+
+// further is how many states are visited after a law or promise is broken:
+// enough to find other mistakes near by, without going through what may
+// be endless because of the mistake.
+const further = 20_000
 
 // search visits the states that can be reached from one start, breadth first:
 // the first way found to a state is a shortest one. States are numbered in the
@@ -30,6 +35,7 @@ type search struct {
 	moves   []bool                       // by state: a user can change something
 	later   map[uint32][]uint32          // of states in which no user can: where time leads
 	called  map[string][]engine.CellName // by shape: its cells
+	limit   int                          // of states, once something is broken
 	full    atomic.Bool                  // more was asked than may wait at a time
 	told    time.Time
 }
@@ -117,6 +123,9 @@ func (x *search) goOn(low, high int) bool {
 	if x.full.Load() {
 		x.cut("asks: more than %d questions that wait at a time", x.p.o.Asks)
 	}
+	if x.limit == 0 && x.p.isBroken() {
+		x.limit = x.table.len() + further
+	}
 	x.progress(high)
 	return x.bounds()
 }
@@ -186,6 +195,8 @@ func (x *search) bounds() bool {
 		x.cut("stopped: what was not visited by then")
 	case o.Time > 0 && time.Since(x.p.began) > o.Time:
 		x.cut("time: what %s were too short for", o.Time)
+	case x.limit > 0 && x.table.len() > x.limit:
+		x.cut("states: more than %d after what is broken", further)
 	case x.table.bytes() > o.Memory:
 		x.cut("memory: what %d MB have no room for", o.Memory>>20)
 	default:

@@ -191,20 +191,36 @@ func (r *runner) wait(s *design.Step) error {
 
 // call calls what the root offers, from outside.
 func (r *runner) call(s *design.Step) error {
-	var args []value.Value
-	for _, u := range s.Args {
-		v, err := r.eval(u)
-		if err != nil {
-			return err
-		}
-		args = append(args, v)
+	args, err := r.args(s)
+	if err != nil {
+		return err
 	}
 	return r.e.Call(s.Event, args)
 }
 
+// args are the arguments that a step gives; nil where it gives none.
+func (r *runner) args(s *design.Step) ([]value.Value, error) {
+	if !s.Call {
+		return nil, nil
+	}
+	args := []value.Value{}
+	for _, u := range s.Args {
+		v, err := r.eval(u)
+		if err != nil {
+			return nil, err
+		}
+		args = append(args, v)
+	}
+	return args, nil
+}
+
 // answer lets the oldest waiting question be answered, or fail.
 func (r *runner) answer(s *design.Step) error {
-	found, err := r.e.Answer(s.Operation, s.Verb == "fail")
+	args, err := r.args(s)
+	if err != nil {
+		return err
+	}
+	found, err := r.e.Answer(s.Operation, args, s.Verb == "fail")
 	if err != nil || found {
 		return err
 	}

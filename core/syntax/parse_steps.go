@@ -64,6 +64,8 @@ func (p *parser) stepRest(s *Step) {
 		s.Service = p.tag("a service's name")
 		p.expect(Dot, "between the service and what was asked")
 		s.Name = p.ident("the name of what was asked")
+		s.Call = p.is(LParen) && !p.nl()
+		s.Args = p.optionalArgs()
 	case "shows", "lacks":
 		if p.is(String) && !p.nl() {
 			s.Text = p.textLit("a text")
