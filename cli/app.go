@@ -73,7 +73,7 @@ func run(ctx context.Context, root *cli.Command, args []string) error {
 func app(s Streams) *cli.Command {
 	root := &cli.Command{
 		Name:      "lien",
-		Usage:     "designs of how components hold and share state: read, checked, run, mapped",
+		Usage:     "designs of how components hold and share state: read, checked, run, proved",
 		Version:   Version,
 		Reader:    s.In,
 		Writer:    s.Out,

@@ -11,6 +11,7 @@ import (
 	"lien/core/design"
 	"lien/core/finding"
 	"lien/core/links"
+	"lien/core/prove"
 	"lien/core/story"
 	"lien/demo"
 )
@@ -18,7 +19,7 @@ import (
 func demoCommand(t *terminal) *cli.Command {
 	return &cli.Command{
 		Name:  "demo",
-		Usage: "what is this? the kiln-room design, checked, run and mapped",
+		Usage: "what is this? the kiln-room design, checked, run, mapped and proved",
 		Flags: []cli.Flag{&cli.StringFlag{Name: "to", Usage: "write the design to the folder `DIR` instead"}},
 		Description: `Shows what Lien does on a built-in design: a pottery studio whose members share
 two kilns. With --to the design is written out, to try every command on it.
@@ -53,6 +54,7 @@ func (t *terminal) writeDemo(dir string) error {
 func (t *terminal) tryNext(dir string) {
 	t.next("lien check "+dir, "does the design hold together?")
 	t.next("lien test "+dir, "run its scenarios and laws")
+	t.next("lien prove "+dir+" --depth 5", "can the group ever disagree?")
 	t.next("lien map "+dir+" --of kiln-room.wares", "follow one cell through the components")
 	t.next("lien check --why copy-goes-stale", "what a rule looks for, with examples")
 	t.next("lien new studio", "begin a design of your own")
@@ -84,11 +86,36 @@ func (t *terminal) demo() error {
 		return err
 	}
 	t.mapText(d, g, cells, false)
+	t.title("lien prove", "can the group ever disagree?")
+	proof := prove.Run(d, demoBounds)
+	t.proof(d, proof)
+	if err := t.demoMistake(); err != nil {
+		return err
+	}
 	t.title("try it yourself", "")
 	t.next("lien demo --to kiln", "write this design to a folder")
 	t.tryNext("kiln")
-	if rep.Failed() {
+	if rep.Failed() || proof.Failed() {
 		return failed
+	}
+	return nil
+}
+
+// demoBounds keep the proofs of the demo short.
+var demoBounds = prove.Options{Depth: 5}
+
+// demoMistake proves the design once more with a hole in it.
+func (t *terminal) demoMistake() error {
+	d, err := design.Load(demo.Planted(), "kiln-room", func(s string) string { return filepath.Base(s) })
+	if err != nil {
+		return err
+	}
+	t.title("lien prove, with a mistake in it", "somebody forgot that shelves get full")
+	t.printf("  - %s\n  + %s\n", demo.Mistake.Was, demo.Mistake.Is)
+	for _, o := range prove.Run(d, demoBounds).Laws {
+		if o.Verdict == prove.Broken {
+			t.breach(d, o, o.Breach)
+		}
 	}
 	return nil
 }

@@ -11,10 +11,13 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"lien/core/design"
+	"lien/core/engine"
 	"lien/core/finding"
 	"lien/core/prove"
 	"lien/core/source"
+	"lien/core/story"
 	"lien/core/syntax"
+	"lien/core/value"
 )
 
 func proveCommand(t *terminal) *cli.Command {
@@ -236,13 +239,33 @@ func (t *terminal) breach(d *design.Design, o *prove.Outcome, b *prove.Breach) {
 		did = append(did, turnLines(r)...)
 	}
 	t.block("what the last step did", did)
-	before, after := stateLines(p.Before, true), stateLines(p.After, true)
-	if len(p.Steps) == 0 || slices.Equal(before, after) {
-		t.block("the state", after)
-		return
+	t.block("the state before it", stateLines(p.Before, true))
+	t.block("the state after it, where it differs", stateLines(changed(p.Before, p.After), false))
+	if len(p.Steps) == 0 {
+		t.block("the state", stateLines(p.After, true))
 	}
-	t.block("the state before", before)
-	t.block("the state after", after)
+}
+
+// changed are the cells that differ from before, by their holders; all of a
+// holder that is new.
+func changed(before, after []story.Holder) []story.Holder {
+	was := map[string]value.Value{}
+	for _, h := range before {
+		for _, c := range h.Cells {
+			was[h.Path+"."+c.Name] = c.Value
+		}
+	}
+	var list []story.Holder
+	for _, h := range after {
+		cells := slices.DeleteFunc(slices.Clone(h.Cells), func(c engine.Cell) bool {
+			old, ok := was[h.Path+"."+c.Name]
+			return ok && value.Equal(old, c.Value) || len(before) == 0
+		})
+		if len(cells) > 0 {
+			list = append(list, story.Holder{Path: h.Path, Cells: cells})
+		}
+	}
+	return list
 }
 
 func (t *terminal) otherBreaches(d *design.Design, o *prove.Outcome) {

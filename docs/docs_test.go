@@ -83,7 +83,8 @@ func TestDesigns(t *testing.T) {
 }
 
 // TestCommands: in "console" blocks the lines after $ are typed, one folder a
-// file, and print what follows them; a line … stands for any lines.
+// file, and print what follows them; a line … stands for any lines. What stands between
+// <<'END' and END is typed too.
 func TestCommands(t *testing.T) {
 	bin := t.TempDir()
 	if out, err := exec.Command("go", "build", "-o", filepath.Join(bin, "lien"), "lien").CombinedOutput(); err != nil {
@@ -96,6 +97,11 @@ func TestCommands(t *testing.T) {
 		}
 		for _, part := range strings.Split("\n"+text, "\n$ ")[1:] {
 			command, want, _ := strings.Cut(part, "\n")
+			if strings.HasSuffix(command, "<<'END'") { // a file that is typed in
+				var typed string
+				typed, want, _ = strings.Cut(want+"\n", "\nEND\n")
+				command += "\n" + typed + "\nEND"
+			}
 			cmd := exec.Command("sh", "-c", command)
 			cmd.Dir = dirs[file]
 			cmd.Env = append(os.Environ(), "PATH="+bin+":"+os.Getenv("PATH"), "COLUMNS=100")

@@ -119,9 +119,9 @@ func (w *worker) apply(list verdicts) {
 			continue
 		}
 		f := w.now
-		f.what = breach{at: v.clause.At, cause: v.cause, message: fmt.Sprintf("the law %q is broken", l.out.Law.Name)}
+		f.what = breach{at: v.clause.At, cause: v.cause, message: "it does not hold"}
 		if v.cause != nil {
-			f.what.message = fmt.Sprintf("the law %q cannot be worked out: %s", l.out.Law.Name, v.cause)
+			f.what.message = fmt.Sprintf("it cannot be worked out: %s", v.cause)
 		}
 		if f.before(l.broken) {
 			l.broken = &f
@@ -159,9 +159,9 @@ func (p *prover) decide(l *law) *Outcome {
 		switch {
 		case cl.Kind == "can" && !l.cans[cl] && out.Verdict == Holds:
 			out.Verdict = Broken
-			out.Breach = &Breach{Message: "no state that can be reached is so", At: cl.At}
+			out.Breach = &Breach{Message: "no state that can be reached is like that", At: cl.At}
 		case cl.Kind == "can" && !l.cans[cl]:
-			out.Verdict, out.Why = Unclear, "no state that was looked at is so"
+			out.Verdict, out.Why = Unclear, "no state that was looked at is like that"
 		case cl.Kind == "settles" && !l.settled:
 			out.Verdict, out.Why = Unclear, "no state comes to rest: something always runs or waits"
 		}
