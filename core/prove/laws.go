@@ -30,14 +30,22 @@ func compileLaws(w *worker) []*lawCode {
 	return list
 }
 
-// pass notes which laws are broken already: what is found from now on would
-// not be shorter.
+// pass notes which laws are known to be broken by ways that are no longer than
+// those that begin with the states from low on.
 func (w *worker) pass(low uint32) {
+	length := len(w.x.table.path(low)) + 1
 	w.x.p.mu.Lock()
 	defer w.x.p.mu.Unlock()
 	for _, c := range w.laws {
 		b := c.law.broken
-		c.off = b != nil && (b.search != w.x || b.by < 0 || b.from < low)
+		switch {
+		case b == nil:
+			c.off = false
+		case b.search == w.x:
+			c.off = b.by < 0 || b.from < low
+		default:
+			c.off = b.length() <= length
+		}
 	}
 }
 

@@ -43,7 +43,9 @@ type search struct {
 func newSearch(p *prover, s *design.Start) *search {
 	x := &search{p: p, start: s, table: newTable(), later: map[uint32][]uint32{}, called: map[string][]engine.CellName{}}
 	for range p.o.Workers {
-		x.workers = append(x.workers, newWorker(x))
+		w := newWorker(x)
+		w.e.Mute()
+		x.workers = append(x.workers, w)
 	}
 	return x
 }

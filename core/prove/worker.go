@@ -86,7 +86,6 @@ type seat struct {
 func newWorker(x *search) *worker {
 	w := &worker{x: x, e: engine.New(x.p.d), done: map[source.Span]bool{}, forms: map[uint32]*form{}, fast: !makesKeys(x.p.d)}
 	w.e.Keep()
-	w.e.Mute()
 	w.e.OnTurn, w.e.OnRun = w.afterTurn, w.ran
 	w.home, w.next = engine.NewReader(w.e, x.p.pool), engine.NewReader(w.e, x.p.pool)
 	w.home.Place()

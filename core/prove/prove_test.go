@@ -1,0 +1,247 @@
+package prove
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"lien/core/design"
+	"lien/core/engine"
+)
+
+// TestTable: what is added is found again, with the way to it.
+func TestTable(t *testing.T) {
+	x := newTable()
+	shape := x.addShape(engine.State{Shape: "one", Cells: []uint32{0, 0, 0}})
+	random := rand.New(rand.NewPCG(1, 2))
+	known := map[[3]uint32]uint32{}
+	for range 5000 {
+		c := [3]uint32{random.Uint32N(30), random.Uint32N(30), random.Uint32N(9)}
+		n, ok := x.find(shape, c[:], hash(shape, c[:]))
+		if was, there := known[c]; there != ok || ok && was != n {
+			t.Fatalf("%v: found %v as %d, want %v as %d", c, ok, n, there, was)
+		}
+		if !ok {
+			from := uint32(0)
+			if x.len() > 0 {
+				from = random.Uint32N(uint32(x.len()))
+			}
+			known[c] = x.add(shape, c[:], hash(shape, c[:]), from, int(n%7))
+		}
+	}
+	for n := range x.len() {
+		if way := x.path(uint32(n)); n > 0 && len(way) != len(x.path(x.from[n]))+1 {
+			t.Fatalf("the way to %d is %v", n, way)
+		}
+	}
+	if _, ok := x.find(shape+1, []uint32{1, 1, 1}, hash(shape+1, []uint32{1, 1, 1})); ok {
+		t.Error("a state of another shape is found")
+	}
+}
+
+// TestHashMoves: the hash of a state that differs in some cells can be told
+// from these.
+func TestHashMoves(t *testing.T) {
+	a, b := []uint32{3, 1, 4, 1, 5}, []uint32{3, 2, 4, 1, 6}
+	h := hash(7, a)
+	for i := range a {
+		h += mix(i, b[i]) - mix(i, a[i])
+	}
+	if h != hash(7, b) || h == hash(7, a) || hash(8, b) == h {
+		t.Errorf("%x, %x, %x", h, hash(7, b), hash(7, a))
+	}
+}
+
+// TestMemory: a result is found wherever the cells are the same that it
+// depends on, and forgotten if it never comes again.
+func TestMemory(t *testing.T) {
+	var m memory[string]
+	m.keep([]int32{0, 2}, []uint32{1, 9, 3}, "a")
+	m.keep([]int32{1}, []uint32{1, 8, 4}, "b")
+	for _, c := range []struct {
+		cells []uint32
+		want  string
+	}{{[]uint32{1, 5, 3}, "a"}, {[]uint32{1, 9, 4}, ""}, {[]uint32{7, 8, 7}, "b"}} {
+		if got, ok := m.find(c.cells); got != c.want || ok != (c.want != "") {
+			t.Errorf("%v: %q", c.cells, got)
+		}
+	}
+	var spent memory[int]
+	for i := range firstKept + 1 {
+		spent.keep([]int32{0}, []uint32{uint32(i)}, i)
+	}
+	if _, ok := spent.find([]uint32{5}); ok || !spent.spent {
+		t.Error("what never comes again is remembered for ever")
+	}
+}
+
+// TestTimes: moments are found at which timers fire in the order of a path.
+func TestTimes(t *testing.T) {
+	const text = `component a-b {
+  holds log: string = ""
+  timer slow after 5000 { log = log + "s" }
+  timer quick after 100 { log = log + "q" }
+  timer again every 300 { log = log + "e"; if (log.length > 2) stop again }
+  view {
+    button "slow" { click -> start slow }
+    button "quick" { click -> start quick }
+    button "again" { click -> start again }
+    p ` + "`${log}`" + `
+  }
+}
+start a-b
+law "l" { never the(a-b).log == "%s" }
+`
+	for _, c := range []struct{ log, steps string }{
+		{"q", `press button "quick"; wait 100`},
+		{"s", `press button "slow"; wait 5000`},
+		{"sq", `press button "slow"; wait 4901; press button "quick"; wait 100`},
+		{"qs", `press button "slow"; press button "quick"; wait 5000`},
+		{"eq", `press button "quick"`},
+	} {
+		d := parsed(t, fmt.Sprintf(text, c.log))
+		b := outcome(Run(d, Options{States: 4000}), "l").Breach
+		if b == nil {
+			t.Fatalf("%s: it is not reached", c.log)
+		}
+		steps := strings.Join(b.Path.Steps, "; ")
+		if !b.Path.Real {
+			t.Errorf("%s: no real times lead there: %s", c.log, steps)
+		}
+		if c.log != "eq" && c.log != "sq" && steps != c.steps {
+			t.Errorf("%s: %s, want %s", c.log, steps, c.steps)
+		}
+		shown(t, d, fmt.Sprintf(text, c.log), outcome(Run(d, Options{States: 4000}), "l"))
+	}
+}
+
+// TestOpenText: whether a design does more with a typed text than to compare
+// it with literals.
+func TestOpenText(t *testing.T) {
+	for _, c := range []struct {
+		does string
+		open bool
+	}{
+		{`when text == "off" { p "off" }`, false},
+		{"p `${text}` { title <- text }", false},
+		{`when kept != "" { p "kept" }`, false},
+		{`when text.length > 2 { p "long" }`, true},
+		{`when text == kept { p "same" }`, true},
+		{`when text.trim() == "" { p "none" }`, true},
+		{`each c in [text] by c { p "x" }`, true},
+		{`when list.includes(text) { p "listed" }`, true},
+		{`when list.some(x => x == "a") { p "listed" }`, false},
+		{`when item.label == "a" { p "a" }`, false},
+		{`when item.label == kept { p "a" }`, true},
+		{`text-part { given <- text }`, true},
+	} {
+		d := parsed(t, `component text-part { takes given: string; derives big = given < "m"; view { when big { p "big" } } }
+component a-b {
+  holds text: string = ""
+  holds kept: string = ""
+  holds list: string[] = []
+  holds item: { label: string } = { label: "" }
+  view {
+    input { value <-> text }
+    button "keep" { click -> { kept = text; list = [text]; item = { label: text } } }
+    p `+"`${list.length} ${item.label}`"+`
+    `+c.does+`
+  }
+}
+start a-b
+`)
+		if where, open := openText(d); open != c.open {
+			t.Errorf("%s: %v at %s", c.does, open, where)
+		}
+	}
+}
+
+// TestSamples: a start says what is typed.
+func TestSamples(t *testing.T) {
+	d := parsed(t, `component a-b {
+  holds text: string = ""
+  view { label { "Maker"; input { value <-> text } }; when text.length > 3 { p "long" } }
+}
+start a-b { samples textbox "Maker" ["Ada", "Cleo"] }
+law "short" { always the(a-b).text.length < 4 }
+`)
+	rep := Run(d, Options{})
+	o := outcome(rep, "short")
+	if o.Verdict != Broken || !slices.Equal(o.Breach.Path.Steps, []string{`type "Cleo" into textbox "Maker"`}) || rep.Starts[0].States != 3 {
+		t.Errorf("%s in %d states: %+v", o.Verdict, rep.Starts[0].States, o.Breach)
+	}
+}
+
+// TestLearned: what is true of cells in every state, though no law says so.
+func TestLearned(t *testing.T) {
+	d := parsed(t, `component a-b {
+  holds n: number = 0
+  holds twice: number = 0
+  holds copy: number = 0
+  holds still: boolean = false
+  holds mode: "low" | "high" | "off" = "low"
+  action to(x: number) { n = x; twice = x * 2; copy = x; mode = x > 2 ? "high" : "low" }
+  view {
+    button "up" { click -> to((n + 1) % 5) }
+    button "down" { disabled <- n == 0; click -> to(n - 1) }
+    button "odd" { disabled <- still; click -> if (n % 2 == 0) to(4) }
+    p `+"`${n} ${twice} ${copy} ${mode}`"+`
+  }
+}
+start a-b
+`)
+	said := strings.Join(Run(d, Options{}).Learned, "\n")
+	for _, want := range []string{"a-b.still is false in all of 5 states", "a-b.mode is \"off\" in none of 5 states", "a-b.n and a-b.copy are equal in all of 5 states"} {
+		if !strings.Contains(said, want) {
+			t.Errorf("there is no %q in\n%s", want, said)
+		}
+	}
+}
+
+// TestBounds: a proof that ends early says why, and comes to no whole verdict.
+func TestBounds(t *testing.T) {
+	d := design.Parse("count.lien", `component a-b { holds n: number = 0; view { button "up" { click -> n += 1 }; p "${n}" } }
+start a-b
+law "small" { always the(a-b).n >= 0 }
+law "far" { can the(a-b).n == 5000 }
+`)
+	for _, c := range []struct {
+		o    Options
+		want string
+	}{{Options{States: 50}, "states: more than 50"}, {Options{Depth: 7}, "depth: what takes more than 7 steps"}, {Options{Memory: 1 << 12}, "memory:"}, {Options{Time: 1}, "time:"}} {
+		rep := Run(d, c.o)
+		if len(rep.Cuts) != 1 || !strings.Contains(rep.Cuts[0], c.want) || rep.Starts[0].Whole {
+			t.Errorf("%+v: cut %v", c.o, rep.Cuts)
+		}
+		if a, b := outcome(rep, "small"), outcome(rep, "far"); a.Verdict != HoldsWithin || b.Verdict != Unclear {
+			t.Errorf("%+v: %s, %s", c.o, a.Verdict, b.Verdict)
+		}
+	}
+}
+
+// TestWorkers: however many search, they find the same in the same order.
+func TestWorkers(t *testing.T) {
+	for seed := range uint64(12) {
+		d := generated(t, seed)
+		var first string
+		for _, workers := range []int{1, 2, 5} {
+			rep := Run(d, Options{Workers: workers, States: 600, Asks: 2})
+			var out strings.Builder
+			for _, o := range rep.Laws {
+				fmt.Fprintln(&out, o.Name(), o.Verdict)
+				if o.Breach != nil && o.Breach.Path != nil {
+					fmt.Fprintln(&out, o.Breach.Path.Steps)
+				}
+			}
+			fmt.Fprintln(&out, rep.Starts[0].States, rep.Starts[0].Turns, rep.Learned, rep.Cuts)
+			if first == "" {
+				first = out.String()
+			}
+			if got := out.String(); got != first {
+				t.Errorf("design %d: %d workers find\n%s\none finds\n%s", seed, workers, got, first)
+			}
+		}
+	}
+}
