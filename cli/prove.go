@@ -155,13 +155,17 @@ func (t *terminal) proveProgress() func(prove.Progress) {
 	}
 	return func(p prove.Progress) {
 		rate := float64(p.States) / max(p.Elapsed.Seconds(), 0.001)
-		fmt.Fprintf(t.Err, "\r%s\r%d states, %d turns, %d to go on from, %.0f states a second; Ctrl-C stops", strings.Repeat(" ", 79), p.States, p.Turns, p.Frontier, rate)
+		line := fmt.Sprintf("%d states, %d turns, %d to go on from, %.0f states a second; Ctrl-C stops", p.States, p.Turns, p.Frontier, rate)
+		fmt.Fprint(t.Err, eraseLine+cut(line, t.width()-1))
 	}
 }
 
+// eraseLine goes to the start of a terminal's line and erases it (ECMA-48).
+const eraseLine = "\r\x1b[K"
+
 func (t *terminal) clearProgress() {
 	if isTerminal(t.Err) {
-		fmt.Fprintf(t.Err, "\r%s\r", strings.Repeat(" ", 79))
+		fmt.Fprint(t.Err, eraseLine)
 	}
 }
 
@@ -239,27 +243,50 @@ func (t *terminal) breach(d *design.Design, o *prove.Outcome, b *prove.Breach) {
 		did = append(did, turnLines(r)...)
 	}
 	t.block("what the last step did", did)
-	t.block("the state before it", stateLines(p.Before, true))
-	t.block("the state after it, where it differs", stateLines(changed(p.Before, p.After), false))
 	if len(p.Steps) == 0 {
-		t.block("the state", stateLines(p.After, true))
+		t.block("the state", stateLines(cellsOf(p.After), false))
+		return
 	}
+	t.block("the state before it", stateLines(cellsOf(p.Before), false))
+	t.block("the state after it, where it differs", stateLines(changed(cellsOf(p.Before), cellsOf(p.After)), false))
+}
+
+// cellsOf leaves out what is linked or worked out: with the cells it is known.
+func cellsOf(state []story.Holder) []story.Holder {
+	var list []story.Holder
+	for _, h := range state {
+		cells := slices.DeleteFunc(slices.Clone(h.Cells), func(c engine.Cell) bool {
+			return c.Kind != design.Holds && c.Kind != design.Shares
+		})
+		if len(cells) > 0 {
+			list = append(list, story.Holder{Path: h.Path, Cells: cells})
+		}
+	}
+	return list
 }
 
 // changed are the cells that differ from before, by their holders; all of a
-// holder that is new.
+// holder that is new. Of several with one path the first is taken for the first.
 func changed(before, after []story.Holder) []story.Holder {
-	was := map[string]value.Value{}
+	type key struct {
+		path  string
+		place int
+		cell  string
+	}
+	was, seen := map[key]value.Value{}, map[string]int{}
 	for _, h := range before {
+		seen[h.Path]++
 		for _, c := range h.Cells {
-			was[h.Path+"."+c.Name] = c.Value
+			was[key{h.Path, seen[h.Path], c.Name}] = c.Value
 		}
 	}
+	clear(seen)
 	var list []story.Holder
 	for _, h := range after {
+		seen[h.Path]++
 		cells := slices.DeleteFunc(slices.Clone(h.Cells), func(c engine.Cell) bool {
-			old, ok := was[h.Path+"."+c.Name]
-			return ok && value.Equal(old, c.Value) || len(before) == 0
+			old, ok := was[key{h.Path, seen[h.Path], c.Name}]
+			return ok && value.Equal(old, c.Value)
 		})
 		if len(cells) > 0 {
 			list = append(list, story.Holder{Path: h.Path, Cells: cells})
@@ -411,7 +438,7 @@ func (t *terminal) proofJUnit(d *design.Design, rep *prove.Report) error {
 
 // coverage prints what scenarios touch of what can be reached, and what not.
 func (t *terminal) coverage(d *design.Design, c *prove.Coverage) {
-	t.printf("scenarios touch %s, %s, %s\n", share(c.States, "state"), share(c.Handlers, "handler"), share(c.Branches, "branch"))
+	t.printf("\nscenarios touch %s, %s, %s\n", share(c.States, "state"), share(c.Handlers, "handler"), share(c.Branches, "branch"))
 	var lines []string
 	for _, u := range c.Untouched {
 		text, _, _ := strings.Cut(d.Text(u.At), "\n")
