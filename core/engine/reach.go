@@ -159,3 +159,12 @@ func (f *finder) selected(x *types.Select, inst *Instance) {
 		}
 	}
 }
+
+// Wild says that something on the page reads what cannot be told, so that a
+// spy tells nothing.
+func (r *Reader) Wild() bool {
+	if r.reach == nil {
+		r.reach = r.reachOf()
+	}
+	return r.reach.wild
+}

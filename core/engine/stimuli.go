@@ -106,13 +106,31 @@ type Samples func(el *Element) []string
 // the controls that hear it, then timers, answers, and what the root offers.
 // Of two timers the one that started no later and takes no longer comes first.
 func (e *Engine) Stimuli(samples Samples) []Stimulus {
+	var list []Stimulus
+	e.StimuliBy(samples, func(_ *Element, own []Stimulus) { list = append(list, own...) })
+	return list
+}
+
+// StimuliBy visits the same by the element that hears them, elements without
+// any included; last come, with nil, those that no element hears.
+func (e *Engine) StimuliBy(samples Samples, visit func(el *Element, list []Stimulus)) {
 	l := &lister{e: e, samples: samples, hints: e.program.hintsOf()}
 	e.Elements(func(el *Element) bool {
+		l.list = l.list[:0]
 		if !e.hidden(el) {
 			l.element(el)
 		}
+		visit(el, l.list)
 		return true
 	})
+	l.list = l.list[:0]
+	l.others()
+	visit(nil, l.list)
+}
+
+// others lists what no element hears.
+func (l *lister) others() {
+	e := l.e
 	if o := e.modal(); o != nil && o.use.inst.comp.def.Member("dismissed") != nil {
 		l.add(Stimulus{Verb: Key, Text: "Escape"})
 	}
@@ -131,7 +149,6 @@ func (e *Engine) Stimuli(samples Samples) []Stimulus {
 			l.add(Stimulus{Verb: Call, Method: m})
 		}
 	}
-	return l.list
 }
 
 type lister struct {

@@ -64,13 +64,13 @@ func (p *prover) cover() *Coverage {
 	}
 	c := &Coverage{}
 	touched := newReach()
-	visited := map[*search]map[uint32]bool{}
+	visited := make([]map[string]bool, len(p.lands))
 	for _, s := range p.d.Scenarios {
 		p.follow(s, touched, visited)
 	}
-	for _, x := range p.searches {
-		c.States.All += x.states()
-		c.States.Of += len(visited[x])
+	for i, l := range p.lands {
+		c.States.All += l.states
+		c.States.Of += len(visited[i])
 	}
 	c.Handlers.All, c.Branches.All = len(p.reach.ran), len(p.reach.shown)
 	for at, f := range p.reach.ran {
@@ -105,7 +105,7 @@ func shownSpan(b branch) source.Span {
 }
 
 // follow runs one scenario, and notes what it touches.
-func (p *prover) follow(s *design.Scenario, touched *reach, visited map[*search]map[uint32]bool) {
+func (p *prover) follow(s *design.Scenario, touched *reach, visited []map[string]bool) {
 	var reader *engine.Reader
 	here := &found{by: atMounting}
 	story.Walk(p.d, s, func(_ *design.Start, e *engine.Engine) {
@@ -117,16 +117,14 @@ func (p *prover) follow(s *design.Scenario, touched *reach, visited map[*search]
 		}
 		touched.show(e, here)
 		state := reader.Read()
-		for _, x := range p.searches {
-			if x.start != start {
+		for i, l := range p.lands {
+			if l.start != start || !l.has(state) {
 				continue
 			}
-			if n, ok := x.table.lookUp(state); ok {
-				if visited[x] == nil {
-					visited[x] = map[uint32]bool{}
-				}
-				visited[x][n] = true
+			if visited[i] == nil {
+				visited[i] = map[string]bool{}
 			}
+			visited[i][fmt.Sprint(state.Shape, state.Cells)] = true
 		}
 	})
 }

@@ -142,3 +142,44 @@ func (g *generator) law() string {
 	}
 	return s
 }
+
+// sideBySide is a page of several things of which some know of each other:
+// boxes, switches that another one disables, counters, and laws over some.
+func sideBySide(t *testing.T, seed uint64) *design.Design {
+	t.Helper()
+	r := rand.New(rand.NewPCG(seed, 23))
+	var cells, view, laws strings.Builder
+	things := 2 + r.IntN(3)
+	for i := range things {
+		other := r.IntN(things)
+		switch r.IntN(5) {
+		case 0:
+			fmt.Fprintf(&cells, "  holds c%d: number = 0\n", i)
+			fmt.Fprintf(&view, "    button \"up %d\" { disabled <- c%[1]d > 1; click -> c%[1]d += 1 }; button \"down %[1]d\" { click -> if (c%[1]d > 0) c%[1]d -= 1 }\n", i)
+		case 1:
+			fmt.Fprintf(&cells, "  holds c%d: number = 0\n", i)
+			fmt.Fprintf(&view, "    button \"go %d\" { disabled <- c%d > 0; click -> c%[1]d = 1 - c%[1]d }\n", i, other)
+		case 2:
+			fmt.Fprintf(&cells, "  holds c%d: number = 0\n  follows c%[1]d { c%d = c%[1]d }\n", i, other)
+			fmt.Fprintf(&view, "    button \"set %d\" { click -> c%[1]d = (c%[1]d + 1) %% 3 }\n", i)
+		case 3:
+			fmt.Fprintf(&cells, "  holds c%d: number = 0\n", i)
+			fmt.Fprintf(&view, "    select { value <-> m%d; option { value <- \"a\"; \"A\" }; option { value <- \"b\"; \"B\" } }\n", i)
+			fmt.Fprintf(&cells, "  holds m%d: \"a\" | \"b\" = \"a\"\n", i)
+		case 4:
+			fmt.Fprintf(&cells, "  holds c%d: number = 0\n  holds o%[1]d: boolean = false\n", i)
+			fmt.Fprintf(&view, "    input { type <- \"checkbox\"; checked <-> o%d }; when %s { button \"x%[1]d\" { click -> c%[1]d = 1 } }\n", i, []string{"false", fmt.Sprintf("o%d", i)}[r.IntN(2)])
+		}
+		fmt.Fprintf(&view, "    p `${c%d}`\n", i)
+		fmt.Fprintf(&laws, "law \"law %d\" { %s }\n", i, []string{fmt.Sprintf("always the(page-root).c%d < 2", i), fmt.Sprintf("never the(page-root).c%d == 2 && the(page-root).c%d == 1", i, other),
+			fmt.Sprintf("can the(page-root).c%d == 1", i), fmt.Sprintf("turn was(the(page-root).c%d) == the(page-root).c%d || the(page-root).c%[1]d > 0", i, other)}[r.IntN(4)])
+	}
+	text := "component page-root {\n" + cells.String() + "  view {\n" + view.String() + "  }\n}\nstart page-root\n" + laws.String()
+	d := design.Parse("beside.lien", text)
+	for _, f := range d.Findings {
+		if f.Level == finding.Error {
+			t.Fatalf("%s: %s\n%s", d.Set.Position(f.Span.Start), f.Message, text)
+		}
+	}
+	return d
+}

@@ -27,7 +27,7 @@ type column struct {
 func (p *prover) learn() []string {
 	var list []string
 	for _, x := range p.searches {
-		if x.states() < 3 {
+		if max(x.states(), x.all) < 3 {
 			continue
 		}
 		columns := x.columns()
@@ -59,6 +59,9 @@ func (x *search) columns() []*column {
 	for n := range x.table.len() {
 		shape, cells := x.table.of(uint32(n))
 		for i, v := range cells {
+			if x.only != nil && !x.only[int32(i)] {
+				continue
+			}
 			if c := list[names[shape][i]]; len(c.values) == n {
 				c.values = append(c.values, v)
 				c.set[v] = true
@@ -72,7 +75,7 @@ func (x *search) columns() []*column {
 
 // still tells of cells that never change, and of values that never occur.
 func (x *search) still(c *column) []string {
-	n := finding.Count(x.states(), "state")
+	n := x.counted()
 	if len(c.set) == 1 {
 		return []string{fmt.Sprintf("%s is %s in all of %s", c, value.Brief(x.p.pool.Value(c.values[0]), 40), n)}
 	}
@@ -84,6 +87,9 @@ func (x *search) still(c *column) []string {
 	}
 	return out
 }
+
+// counted is how many states were visited, with those of other parts.
+func (x *search) counted() string { return finding.Count(max(x.states(), x.all), "state") }
 
 // literals are the values of a type that has few.
 func literals(t types.Type) []value.Value {
@@ -115,7 +121,7 @@ func (x *search) together(list []*column) []string {
 			moving = append(moving, c)
 		}
 	}
-	n := finding.Count(x.states(), "state")
+	n := x.counted()
 	var out []string
 	for i, a := range moving {
 		for _, b := range moving[i+1:] {

@@ -126,6 +126,9 @@ type itemKey struct {
 
 // keyOf tells a stimulus from the others of the state that was read last.
 func keyOf(s *engine.Stimulus, at int) itemKey {
+	if s.Method != nil {
+		return itemKey{s.Verb, -1, s.Method.Label, 0}
+	}
 	if s.Element == nil {
 		return itemKey{s.Verb, -1, s.Text, at}
 	}

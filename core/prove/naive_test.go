@@ -159,34 +159,49 @@ func TestAgainstNaive(t *testing.T) {
 	if testing.Short() {
 		designs = 60
 	}
-	var whole, breaks atomic.Int64
+	var whole, breaks, divided atomic.Int64
+	compare := func(t *testing.T, seed int, d *design.Design) {
+		want := naively(d, 100, 2)
+		if want.clash != "" {
+			t.Fatalf("two pages in one state:\n%s", want.clash)
+		}
+		if want.cut {
+			return
+		}
+		whole.Add(1)
+		turns := 0
+		for _, plain := range []bool{true, false} {
+			rep := Run(d, Options{Asks: 2, Plain: plain})
+			if plain {
+				turns = rep.Starts[0].Turns
+			} else if got := rep.Starts[0].Turns; got != turns {
+				t.Fatalf("%d parts: %d turns, want %d", rep.Starts[0].Parts, got, turns)
+			}
+			if got := rep.Starts[0].States; got != len(want.ways) {
+				t.Fatalf("plain %v, %d parts: %d states, want %d", plain, rep.Starts[0].Parts, got, len(want.ways))
+			}
+			if rep.Starts[0].Parts > 1 {
+				divided.Add(1)
+			}
+			for _, o := range rep.Laws {
+				breaks.Add(int64(compareOutcome(t, seed, o, want)))
+			}
+		}
+	}
 	t.Run("designs", func(t *testing.T) {
 		for seed := range designs {
 			t.Run(fmt.Sprint(seed), func(t *testing.T) {
 				t.Parallel()
-				d := generated(t, uint64(seed))
-				want := naively(d, 100, 2)
-				if want.clash != "" {
-					t.Fatalf("two pages in one state:\n%s", want.clash)
-				}
-				if want.cut {
-					return
-				}
-				whole.Add(1)
-				for _, plain := range []bool{true, false} {
-					rep := Run(d, Options{Asks: 2, Plain: plain})
-					if got := rep.Starts[0].States; got != len(want.ways) && !rep.Starts[0].Reduced {
-						t.Fatalf("plain %v: %d states, want %d", plain, got, len(want.ways))
-					}
-					for _, o := range rep.Laws {
-						breaks.Add(int64(compareOutcome(t, seed, o, want)))
-					}
+				if seed%5 < 3 {
+					compare(t, seed, generated(t, uint64(seed)))
+				} else {
+					compare(t, seed, sideBySide(t, uint64(seed)))
 				}
 			})
 		}
 	})
-	if int(whole.Load()) < designs/4 || breaks.Load() < whole.Load() {
-		t.Errorf("of %d designs %d are small enough, with %d broken laws: too few to tell anything", designs, whole.Load(), breaks.Load())
+	if int(whole.Load()) < designs/3 || breaks.Load() < whole.Load() || int(divided.Load()) < designs/40 {
+		t.Errorf("of %d designs %d are small enough, with %d broken laws, %d of them in parts: too few to tell anything", designs, whole.Load(), breaks.Load(), divided.Load())
 	}
 }
 

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"lien/core/design"
+	"lien/core/engine"
 	"lien/core/source"
 	"lien/core/value"
 )
@@ -68,7 +69,6 @@ type Space struct {
 	Turns   int
 	Depth   int  // the most stimuli that it takes to reach a state
 	Whole   bool // nothing was cut
-	Reduced bool // some states stand for several, so that States counts fewer than there are
 	Parts   int  // that were explored apart
 	Elapsed time.Duration
 }
@@ -169,6 +169,7 @@ type prover struct {
 	reach    *reach
 	work     map[*design.Member]map[string]bool // by timer: the cells that it changes
 
+	lands    []land
 	searches []*search
 }
 
@@ -185,13 +186,35 @@ func (p *prover) cut(format string, args ...any) {
 func (p *prover) start(s *design.Start) {
 	began := time.Now()
 	x := newSearch(p, s)
-	p.searches = append(p.searches, x)
-	space := &Space{Start: s}
+	space := &Space{Start: s, Parts: 1, Whole: true}
 	p.rep.Starts = append(p.rep.Starts, space)
-	x.run()
-	space.States, space.Turns, space.Depth, space.Whole = x.states(), x.turns, x.depth, !x.wasCut
-	space.Parts, space.Elapsed = 1, time.Since(began)
-	x.finish()
+	mounted := x.mount()
+	var d *division
+	if mounted && !p.o.Plain {
+		d = divide(x)
+	}
+	if d != nil {
+		space.States, space.Turns, space.Depth, space.Parts = d.states(), d.takenTurns(), d.depth(), len(d.parts)
+		p.lands = append(p.lands, land{s, d.states(), d.has})
+		p.searches = append(p.searches, d.searches()...)
+	} else {
+		if mounted {
+			x.run()
+		}
+		space.States, space.Turns, space.Depth, space.Whole = x.states(), x.turns, x.depth, !x.wasCut
+		p.lands = append(p.lands, land{s, x.states(), x.has})
+		p.searches = append(p.searches, x)
+		x.finish()
+	}
+	space.Elapsed = time.Since(began)
+}
+
+// land is what can be reached from one start, whether it was visited state by
+// state or in parts.
+type land struct {
+	start  *design.Start
+	states int
+	has    func(engine.State) bool
 }
 
 // law is a written law with what is known of it.

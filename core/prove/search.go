@@ -36,6 +36,8 @@ type search struct {
 	later   map[uint32][]uint32          // of states in which no user can: where time leads
 	called  map[string][]engine.CellName // by shape: its cells
 	limit   int                          // of states, once something is broken
+	only    map[int32]bool               // of a part: its cells
+	all     int                          // of a part: how many states there are with the others
 	full    atomic.Bool                  // more was asked than may wait at a time
 	told    time.Time
 }
@@ -52,11 +54,14 @@ func newSearch(p *prover, s *design.Start) *search {
 
 func (x *search) states() int { return x.table.len() }
 
+// has says whether a state was visited.
+func (x *search) has(s engine.State) bool {
+	_, ok := x.table.lookUp(s)
+	return ok
+}
+
 // run searches level by level.
 func (x *search) run() {
-	if !x.mount() {
-		return
-	}
 	for low := 0; low < x.table.len(); {
 		high := x.table.len()
 		if x.p.o.Depth > 0 && x.depth >= x.p.o.Depth {

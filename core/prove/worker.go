@@ -65,6 +65,15 @@ type worker struct {
 	ends    []uint64 // by turn: how much had changed at its end
 	records []*engine.Record
 	done    map[source.Span]bool // bodies that ran
+	last    footprint            // of what was tried last
+	part    *part                // that is explored apart, or nil
+}
+
+// footprint is what a turn depended on and changed.
+type footprint struct {
+	reads  []int32 // nil where this is not known
+	writes []write
+	simple bool // nothing but cells changed, and no laws are to be looked at on the way
 }
 
 // place is a state that the engine went through, and the mark to get back to it.
@@ -358,6 +367,7 @@ func (w *worker) lawsIn(f *form, n uint32, cells []uint32, c *change) verdicts {
 // try does one thing, and looks at what comes of it.
 func (w *worker) try(f *form, it *item, s *engine.Stimulus) step {
 	before := w.e.Changes()
+	w.last = footprint{}
 	stop := w.spy(f)
 	err := w.do(s)
 	on := stop()
@@ -378,6 +388,10 @@ func (w *worker) try(f *form, it *item, s *engine.Stimulus) step {
 		st.known, st.lost = true, true
 	default:
 		same := w.arrive(f, &st)
+		w.last = footprint{reads: on, simple: same != nil && !between}
+		if same != nil {
+			w.last.writes = same.writes
+		}
 		if same != nil && !between && on != nil {
 			it.turns.keep(on, w.seat.cells, same)
 		}
@@ -405,7 +419,9 @@ func (w *worker) arrive(f *form, s *step) *change {
 	}
 	if !s.known {
 		s.form, s.cells = shape, slices.Clone(state.Cells)
-		w.apply(w.look(isStateLaw))
+		if w.part == nil {
+			w.apply(w.look(isStateLaw))
+		}
 	}
 	if !ok || shape != w.seat.shape || slices.ContainsFunc(w.records, comesOrGoes) {
 		return nil

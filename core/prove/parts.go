@@ -1,0 +1,343 @@
+package prove
+
+import (
+	"slices"
+
+	"lien/core/engine"
+)
+
+// Some pages are several things side by side, such as check boxes that know
+// nothing of each other. Their states are all combinations of the states of
+// the parts; it is enough to visit each part's own, with the others as they
+// were at first.
+//
+// Which cells make up a part is found by trying: cells that one turn, one
+// control or one law depends on or changes belong together. As long as every
+// turn tried in a part depends on cells of this part alone, it does the same
+// whatever the others are. By induction the states that can be reached are
+// exactly the combinations. The shape has to stay as it is: a turn that
+// changes it ends the attempt, and so do timers and questions.
+
+// part is a set of cells with the states that they come to by themselves.
+type part struct {
+	cells  map[int32]bool
+	search *search
+	turns  int
+}
+
+// division tries to divide a start into parts.
+type division struct {
+	x      *search // what was mounted: the first state
+	w      *worker
+	first  []uint32
+	groups []int32            // by cell: another one of the same group, or itself (union-find)
+	homes  map[itemKey]int32  // by stimulus: a cell of its group
+	laws   map[*lawCode]int32 // by law: a cell of its group
+	parts  []*part
+	idle   int // stimuli that depend on nothing and change nothing
+}
+
+// mostLocal is how many states one part may have: with more, dividing is of
+// little use.
+const mostLocal = 4096
+
+// divide gives the parts of a mounted search; nil where there are not at least
+// two, or where this cannot be told.
+func divide(x *search) *division {
+	w := x.workers[0]
+	if !w.fast || !w.e.Quiet() {
+		return nil
+	}
+	_, cells := x.table.of(0)
+	d := &division{x: x, w: w, first: slices.Clone(cells), homes: map[itemKey]int32{}, laws: map[*lawCode]int32{}}
+	for i := range cells {
+		d.groups = append(d.groups, int32(i))
+	}
+	w.sit(0)
+	if w.home.Wild() {
+		return nil
+	}
+	defer func() { w.part, w.x, w.seat.taken = nil, x, false }()
+	for d.lawHomes(); ; {
+		again, ok := d.explore()
+		if !ok {
+			return nil
+		}
+		if !again {
+			break
+		}
+	}
+	if len(d.parts) < 2 || d.stuck() {
+		return nil
+	}
+	return d
+}
+
+func (d *division) root(c int32) int32 {
+	for d.groups[c] != c {
+		c = d.groups[c]
+	}
+	return c
+}
+
+// join puts cells into one group, and says whether they were in several.
+func (d *division) join(cells []int32) bool {
+	joined := false
+	for _, c := range cells[min(1, len(cells)):] {
+		if a, b := d.root(cells[0]), d.root(c); a != b {
+			d.groups[max(a, b)] = min(a, b)
+			joined = true
+		}
+	}
+	return joined
+}
+
+// lawHomes finds which cells each law depends on at first.
+func (d *division) lawHomes() {
+	for _, c := range d.w.laws {
+		if cells := d.lawReads(c); len(cells) > 0 {
+			d.join(cells)
+			d.laws[c] = cells[0]
+		}
+	}
+}
+
+// lawReads looks at one law in the state as it is, and tells what it depends on.
+func (d *division) lawReads(c *lawCode) []int32 {
+	w := d.w
+	all := w.laws
+	w.laws = []*lawCode{c}
+	w.home.Renumber()
+	stop := w.home.Spy()
+	v := w.look(isStateLaw)
+	cells := stop()
+	w.laws = all
+	w.apply(v)
+	return slices.Clone(cells)
+}
+
+// explore visits the states of every part. It says whether groups turned out
+// to be one, so that all has to be done again, or that there are no parts.
+func (d *division) explore() (again, ok bool) {
+	d.parts, d.idle = nil, 0
+	roots := []int32{}
+	for c := range d.groups {
+		if r := d.root(int32(c)); !slices.Contains(roots, r) {
+			roots = append(roots, r)
+		}
+	}
+	for _, r := range roots {
+		p := &part{cells: map[int32]bool{}, search: &search{p: d.x.p, start: d.x.start, table: newTable(), later: map[uint32][]uint32{}, called: d.x.called}}
+		for c := range d.groups {
+			if d.root(int32(c)) == r {
+				p.cells[int32(c)] = true
+			}
+		}
+		again, ok := d.visit(p, r)
+		if again || !ok {
+			return again, ok
+		}
+		if p.search.states() > 1 {
+			d.parts = append(d.parts, p)
+		}
+	}
+	return false, true
+}
+
+// visit goes through the states of one part.
+func (d *division) visit(p *part, root int32) (again, ok bool) {
+	w, x := d.w, p.search
+	w.part, w.x, w.seat.state = p, x, ^uint32(0)
+	for s, n := range d.x.table.shapes {
+		x.table.shapes[s] = n
+	}
+	x.table.widths = d.x.table.widths
+	shape, _ := d.x.table.of(0)
+	x.table.add(shape, d.first, hash(shape, d.first), 0, 0)
+	f := &form{visits: seldom + 1, items: map[itemKey]*item{}}
+	for n := uint32(0); n < uint32(x.states()); n++ {
+		if x.states() > mostLocal {
+			return false, false
+		}
+		x.moves = append(x.moves, false)
+		w.sit(n)
+		again, ok := d.expand(p, f, n, root)
+		if again || !ok {
+			return again, ok
+		}
+	}
+	return false, true
+}
+
+// expand takes the turns of the part in one of its states.
+func (d *division) expand(p *part, f *form, n uint32, root int32) (again, ok bool) {
+	w := d.w
+	var list []engine.Stimulus
+	var keys []itemKey
+	ok = true
+	w.home.Renumber()
+	stop := w.home.Spy()
+	w.e.StimuliBy(w.samples, func(el *engine.Element, own []engine.Stimulus) {
+		cells := slices.Clone(stop())
+		if len(cells) > 0 && slices.ContainsFunc(cells, func(c int32) bool { return p.cells[c] }) && d.join(cells) {
+			again = true
+		}
+		for i := range own {
+			key := keyOf(&own[i], len(list))
+			if _, known := d.homes[key]; !known && len(cells) > 0 {
+				d.homes[key] = cells[0]
+			}
+			list, keys = append(list, own[i]), append(keys, key)
+		}
+		w.home.Renumber()
+		stop = w.home.Spy()
+	})
+	stop()
+	for i := range list {
+		if again {
+			return true, true
+		}
+		home, known := d.homes[keys[i]]
+		if known && d.root(home) != root {
+			continue
+		}
+		w.now = found{search: p.search, from: n, by: i}
+		w.seat.list = list
+		st := w.try(f, &item{user: list[i].ByUser()}, &list[i])
+		w.e.Rewind(w.seat.mark)
+		if !w.last.simple || w.last.reads == nil {
+			return false, false
+		}
+		cells := slices.Clone(w.last.reads)
+		for _, wr := range w.last.writes {
+			cells = append(cells, wr.cell)
+		}
+		if len(cells) == 0 {
+			if n == 0 && root == d.root(0) {
+				d.idle++
+			}
+			continue
+		}
+		if known { // whether it can be done may depend on other cells than what it does
+			cells = append(cells, home)
+		} else {
+			d.homes[keys[i]] = cells[0]
+		}
+		again = d.join(cells)
+		if !again && d.root(cells[0]) == root {
+			p.turns++
+			again = d.arrive(p, n, &st)
+		}
+	}
+	return again, ok
+}
+
+// arrive adds a state of the part, and looks at its laws there.
+func (d *division) arrive(p *part, n uint32, st *step) (again bool) {
+	w, x := d.w, p.search
+	if st.user && (!st.known || st.to != n) {
+		x.moves[n] = true
+	}
+	if st.known {
+		return false
+	}
+	h := hash(st.form, st.cells)
+	x.table.add(st.form, st.cells, h, n, st.by)
+	now := w.now
+	places, numbers := []int{}, []uint32{}
+	for _, wr := range w.last.writes {
+		places, numbers = append(places, int(wr.cell)), append(numbers, wr.value)
+	}
+	w.home.Patch(places, numbers)
+	w.now = now
+	for _, c := range w.laws {
+		home, ok := d.laws[c]
+		if !ok || !p.cells[home] {
+			continue
+		}
+		if cells := d.lawReads(c); d.join(append(cells, home)) {
+			again = true
+		}
+	}
+	w.e.Rewind(w.seat.mark)
+	return again
+}
+
+// stuck says whether every part has a state in which no user changes it: then
+// there may be a dead end, which the plain search finds.
+func (d *division) stuck() bool {
+	for _, p := range d.parts {
+		if !slices.Contains(p.search.moves, false) {
+			return false
+		}
+	}
+	return true
+}
+
+// searches are those of the parts. Cells that never change go with the first.
+func (d *division) searches() []*search {
+	var list []*search
+	for _, p := range d.parts {
+		p.search.only, p.search.all = p.cells, d.states()
+		list = append(list, p.search)
+	}
+	first := list[0].only
+	for c := range d.first {
+		if !slices.ContainsFunc(d.parts, func(p *part) bool { return p.cells[int32(c)] }) {
+			first[int32(c)] = true
+		}
+	}
+	return list
+}
+
+// states is how many combinations there are.
+func (d *division) states() int {
+	n := 1
+	for _, p := range d.parts {
+		n *= p.search.states()
+	}
+	return n
+}
+
+// takenTurns is how many turns there are in all combinations.
+func (d *division) takenTurns() int {
+	all := d.states()
+	n := d.idle * all
+	for _, p := range d.parts {
+		n += p.turns * (all / p.search.states())
+	}
+	return n
+}
+
+func (d *division) depth() int {
+	n := 0
+	for _, p := range d.parts {
+		n += len(p.search.table.path(uint32(p.search.states() - 1)))
+	}
+	return n
+}
+
+// has says whether a state is one of the combinations.
+func (d *division) has(s engine.State) bool {
+	shape, ok := d.x.table.shapeOf(s.Shape)
+	if first, _ := d.x.table.of(0); !ok || shape != first {
+		return false
+	}
+	covered := map[int32]bool{}
+	for _, p := range d.parts {
+		cells := slices.Clone(d.first)
+		for c := range p.cells {
+			cells[c] = s.Cells[c]
+			covered[c] = true
+		}
+		if _, ok := p.search.table.find(shape, cells, hash(shape, cells)); !ok {
+			return false
+		}
+	}
+	for c, v := range d.first {
+		if !covered[int32(c)] && s.Cells[c] != v {
+			return false
+		}
+	}
+	return true
+}
