@@ -31,9 +31,10 @@ func compileLaws(w *worker) []*lawCode {
 }
 
 // pass notes which laws are known to be broken by ways that are no longer than
-// those that begin with the states from low on.
+// what is found in the states from low on.
 func (w *worker) pass(low uint32) {
-	length := len(w.x.table.path(low)) + 1
+	t := w.x.table
+	length := len(t.path(low))
 	w.x.p.mu.Lock()
 	defer w.x.p.mu.Unlock()
 	for _, c := range w.laws {
@@ -42,7 +43,7 @@ func (w *worker) pass(low uint32) {
 		case b == nil:
 			c.off = false
 		case b.search == w.x:
-			c.off = b.by < 0 || b.from < low
+			c.off = b.by < 0 || b.from < t.from[low] || b.from == t.from[low] && b.by < int(t.by[low])
 		default:
 			c.off = b.length() <= length
 		}

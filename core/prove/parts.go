@@ -147,7 +147,7 @@ func (d *division) explore() (again, ok bool) {
 // visit goes through the states of one part.
 func (d *division) visit(p *part, root int32) (again, ok bool) {
 	w, x := d.w, p.search
-	w.part, w.x, w.seat.state = p, x, ^uint32(0)
+	w.part, w.x, w.seat.state = p, x, nowhere
 	for s, n := range d.x.table.shapes {
 		x.table.shapes[s] = n
 	}

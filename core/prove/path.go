@@ -267,6 +267,9 @@ func (p *prover) saw(f *found, ids []int) string {
 		list := w.e.Stimuli(w.samples)
 		w.e.Do(&list[id])
 	}
+	if f.turn == lastTurn {
+		look()
+	}
 	return said
 }
 

@@ -231,13 +231,16 @@ const (
 	onTheWay   = -2
 )
 
+// lastTurn is the turn of a stimulus that led to a state.
+const lastTurn = -1
+
 // found is where something was found: by which stimulus of which state, or at
 // the mounting of a start.
 type found struct {
 	search *search
 	from   uint32
 	by     int
-	turn   int // of the turns of the stimulus
+	turn   int // of the turns of the stimulus, or lastTurn
 	what   breach
 }
 

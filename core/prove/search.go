@@ -32,6 +32,8 @@ type search struct {
 	depth   int
 	wasCut  bool
 	failed  bool                         // the mounting failed
+	stopped bool                         // time was up
+	next    int                          // the first state that was not gone on from
 	moves   []bool                       // by state: a user can change something
 	later   map[uint32][]uint32          // of states in which no user can: where time leads
 	called  map[string][]engine.CellName // by shape: its cells
@@ -62,22 +64,32 @@ func (x *search) has(s engine.State) bool {
 
 // run searches level by level.
 func (x *search) run() {
-	for low := 0; low < x.table.len(); {
-		high := x.table.len()
-		if x.p.o.Depth > 0 && x.depth >= x.p.o.Depth {
-			x.cut("depth: what takes more than %d steps", x.p.o.Depth)
-			return
-		}
-		for at := low; at < high; at += batch {
-			if !x.goOn(at, min(at+batch, high)) {
-				return
-			}
-		}
-		low = high
-		if x.table.len() > high {
-			x.depth++
+	for x.search() {
+	}
+	if !x.stopped {
+		x.share(x.next, x.table.len(), func(w *worker, _ int, low, high uint32) { w.holdAll(low, high) })
+	}
+}
+
+// search goes one level deeper, and says whether there is another one.
+func (x *search) search() bool {
+	low, high := x.next, x.table.len()
+	if low == high {
+		return false
+	}
+	if x.p.o.Depth > 0 && x.depth >= x.p.o.Depth {
+		x.cut("depth: what takes more than %d steps", x.p.o.Depth)
+		return false
+	}
+	for at := low; at < high; at += batch {
+		if !x.goOn(at, min(at+batch, high)) {
+			return false
 		}
 	}
+	if x.table.len() > high {
+		x.depth++
+	}
+	return true
 }
 
 // mount brings every worker to the first state.
@@ -97,11 +109,13 @@ func (x *search) mount() bool {
 	return true
 }
 
-// goOn goes on from the states low to high, and says whether to go on further.
-func (x *search) goOn(low, high int) bool {
-	const chunk = 64
+// chunk is how many states a worker takes at a time.
+const chunk = 64
+
+// share lets the workers do something with the states low to high, a chunk
+// each time, until they are told to stop.
+func (x *search) share(low, high int, do func(w *worker, at int, low, high uint32)) {
 	chunks := (high - low + chunk - 1) / chunk
-	results := make([]gone, chunks)
 	next := make(chan int, chunks)
 	for i := range chunks {
 		next <- i
@@ -117,11 +131,18 @@ func (x *search) goOn(low, high int) bool {
 					return
 				}
 				from := low + i*chunk
-				results[i] = w.goOn(uint32(from), uint32(min(from+chunk, high)))
+				do(w, i, uint32(from), uint32(min(from+chunk, high)))
 			}
 		}()
 	}
 	all.Wait()
+}
+
+// goOn goes on from the states low to high, and says whether to go on further.
+func (x *search) goOn(low, high int) bool {
+	results := make([]gone, (high-low+chunk-1)/chunk)
+	x.share(low, high, func(w *worker, at int, low, high uint32) { results[at] = w.goOn(low, high) })
+	x.next = high
 	for i := range results {
 		if !x.put(&results[i]) {
 			return false
@@ -199,8 +220,10 @@ func (x *search) bounds() bool {
 	o := &x.p.o
 	switch {
 	case o.Stop.Err() != nil:
+		x.stopped = true
 		x.cut("stopped: what was not visited by then")
 	case o.Time > 0 && time.Since(x.p.began) > o.Time:
+		x.stopped = true
 		x.cut("time: what %s were too short for", o.Time)
 	case x.limit > 0 && x.table.len() > x.limit:
 		x.cut("states: more than %d after what is broken", further)

@@ -201,6 +201,9 @@ func (w *worker) sit(n uint32) {
 	w.seat.mark = w.e.Mark()
 }
 
+// nowhere is the number of a state that has none yet.
+const nowhere = ^uint32(0)
+
 // mostPatches is how many settings of cells are kept on top of each other.
 const mostPatches = 256
 
@@ -243,6 +246,14 @@ func (w *worker) goTo(n uint32) {
 	}
 }
 
+// holdAll holds the laws against states that are not gone on from.
+func (w *worker) holdAll(low, high uint32) {
+	w.pass(low)
+	for n := low; n < high; n++ {
+		w.hold(n)
+	}
+}
+
 // goOn goes on from the states low to high.
 func (w *worker) goOn(low, high uint32) gone {
 	var out gone
@@ -257,17 +268,14 @@ func (w *worker) goOn(low, high uint32) gone {
 // expand does whatever can happen next in a state, or remembers what comes of it.
 func (w *worker) expand(n uint32, out *gone) {
 	shape, cells := w.x.table.of(n)
-	f := w.forms[shape]
-	if f == nil {
-		f = &form{items: map[itemKey]*item{}}
-		w.forms[shape] = f
-	}
+	f := w.formOf(shape)
 	f.visits++
+	w.hold(n)
 	m := w.menuOf(f, n, cells)
 	h := hash(shape, cells)
 	for i, it := range m.items {
 		if c, ok := it.turns.find(cells); ok {
-			w.recall(f, n, i, it, c, h, out)
+			w.recall(n, i, it, c, h, out)
 			continue
 		}
 		w.sit(n)
@@ -322,7 +330,7 @@ func (w *worker) spy(f *form) (stop func() []int32) {
 }
 
 // recall takes a turn from memory.
-func (w *worker) recall(f *form, n uint32, by int, it *item, c *change, h uint64, out *gone) {
+func (w *worker) recall(n uint32, by int, it *item, c *change, h uint64, out *gone) {
 	shape, cells := w.x.table.of(n)
 	st := step{from: n, by: by, user: it.user, form: shape}
 	next := append(w.scratch[:0], cells...)
@@ -333,35 +341,37 @@ func (w *worker) recall(f *form, n uint32, by int, it *item, c *change, h uint64
 	}
 	if st.to, st.known = w.x.table.find(shape, next, h); !st.known {
 		st.cells, st.hash = slices.Clone(next), h
-		w.now = found{search: w.x, from: n, by: by, turn: 1}
-		w.apply(w.lawsIn(f, n, st.cells, c))
 	}
 	out.add(st)
 }
 
-// lawsIn is what the laws come to in a state that a remembered turn leads to.
-func (w *worker) lawsIn(f *form, n uint32, cells []uint32, c *change) verdicts {
-	if len(w.laws) == 0 {
-		return nil
+// hold holds the laws of states against a state that was found, once for each.
+func (w *worker) hold(n uint32) {
+	if len(w.laws) == 0 || n == 0 { // at the mounting they were
+		return
 	}
-	if v, ok := f.laws.find(cells); ok {
-		return v
+	shape, cells := w.x.table.of(n)
+	f := w.formOf(shape)
+	v, ok := f.laws.find(cells)
+	if !ok {
+		w.sit(n)
+		stop := w.spy(f)
+		v = w.look(isStateLaw)
+		if on := stop(); on != nil {
+			f.laws.keep(on, cells, v)
+		}
 	}
-	now := w.now
-	w.sit(n)
-	w.now = now
-	places, numbers := make([]int, len(c.writes)), make([]uint32, len(c.writes))
-	for i, wr := range c.writes {
-		places[i], numbers[i] = int(wr.cell), wr.value
+	w.now = found{search: w.x, from: w.x.table.from[n], by: int(w.x.table.by[n]), turn: lastTurn}
+	w.apply(v)
+}
+
+func (w *worker) formOf(shape uint32) *form {
+	f := w.forms[shape]
+	if f == nil {
+		f = &form{items: map[itemKey]*item{}}
+		w.forms[shape] = f
 	}
-	w.home.Patch(places, numbers)
-	stop := w.spy(f)
-	v := w.look(isStateLaw)
-	if on := stop(); on != nil {
-		f.laws.keep(on, cells, v)
-	}
-	w.e.Rewind(w.seat.mark)
-	return v
+	return f
 }
 
 // try does one thing, and looks at what comes of it.
@@ -406,8 +416,7 @@ func (w *worker) do(s *engine.Stimulus) error {
 	return w.e.Do(s)
 }
 
-// arrive reads the state that a stimulus led to, and checks the laws if it is
-// new. Where no more than cells have changed it tells which.
+// arrive reads the state that a stimulus led to. Where no more than cells have changed it tells which.
 func (w *worker) arrive(f *form, s *step) *change {
 	state := w.next.Read()
 	shape, ok := w.x.table.shapeOf(state.Shape)
@@ -419,9 +428,6 @@ func (w *worker) arrive(f *form, s *step) *change {
 	}
 	if !s.known {
 		s.form, s.cells = shape, slices.Clone(state.Cells)
-		if w.part == nil {
-			w.apply(w.look(isStateLaw))
-		}
 	}
 	if !ok || shape != w.seat.shape || slices.ContainsFunc(w.records, comesOrGoes) {
 		return nil
