@@ -30,7 +30,6 @@ func (t *eachTemplate) mount(e *Engine, b *Block, parent *Element) part {
 
 func (p *eachPart) place() (*Block, int) { return p.block, p.t.order }
 func (p *eachPart) blocks() []*Block     { return p.items }
-func (p *eachPart) has(b *Block) bool    { return !b.absent }
 
 // reconcileStale tells the items of every list that changed in this turn what
 // they are now, the outer lists first.
@@ -126,6 +125,20 @@ func (p *eachPart) retell(e *Engine, list *value.List) {
 			e.setAbsent(b, true, b.index)
 		}
 	}
+}
+
+// indexOf is the place of an item in a list. Where the each itself is ending
+// its items have not been told of the list, and are found by their keys.
+func (p *eachPart) indexOf(e *Engine, b *Block, list *value.List) (int, bool) {
+	if list == p.told {
+		return b.index, !b.absent
+	}
+	for i, v := range list.Items() {
+		if value.Equal(p.keyOf(e, v, i), b.key) {
+			return i, true
+		}
+	}
+	return 0, false
 }
 
 func (e *Engine) setAbsent(b *Block, absent bool, index int) {

@@ -324,9 +324,6 @@ func (n *naive) assignItem(l *design.ViewLocal, steps []design.PlaceStep, env *n
 	for !env.declares(l) {
 		env = env.up
 	}
-	if !n.alive(env.host) {
-		return
-	}
 	old, at, ok := n.item(env)
 	if !ok {
 		return

@@ -307,19 +307,29 @@ func (e *Engine) writeTo(t *tie, inst *Instance, b *Block, v value.Value) {
 // itemRoot writes to an item of an each: the item with its key, in the list
 // that the each goes through.
 func (p *program) itemRoot(l *design.ViewLocal) root {
-	list := p.place(l.Each.Place)
+	set := p.place(l.Each.Place)
 	level, slot, at := l.Level, l.Slot, l.At
-	get := func(f *frame) value.Value { return f.e.read(f.block.local(level, slot)) }
-	return root{get, func(f *frame, v value.Value) {
+	// item is the list as it is, and the place of the item in it.
+	item := func(f *frame) (each *eachPart, list *value.List, index int, ok bool) {
 		b := f.block.atLevel(level)
-		e := b.host.(*eachPart)
+		each = b.host.(*eachPart)
 		f.e.reconcileStale()
-		if b.gone || !e.has(b) {
-			f.e.notice(at, "%s was written, but it is gone from its list", value.Brief(get(f), 30))
+		list = f.e.read(&each.list).(*value.List)
+		index, ok = each.indexOf(f.e, b, list)
+		return each, list, index, ok && !b.gone
+	}
+	kept := func(f *frame) value.Value { return f.e.read(f.block.local(level, slot)) }
+	return root{func(f *frame) value.Value {
+		if _, list, index, ok := item(f); ok {
+			return list.At(index)
+		}
+		return kept(f)
+	}, func(f *frame, v value.Value) {
+		each, list, index, ok := item(f)
+		if !ok {
+			f.e.notice(at, "%s was written, but it is gone from its list", value.Brief(kept(f), 30))
 			return
 		}
-		old := f.e.read(&e.list).(*value.List)
-		outer := &frame{e: f.e, inst: e.block.inst, block: e.block, loc: f.loc}
-		list(outer, old.With(b.index, v))
+		set(&frame{e: f.e, inst: each.block.inst, block: each.block, loc: f.loc}, list.With(index, v))
 	}}
 }
