@@ -54,7 +54,7 @@ func wander(t *testing.T, name string, d *design.Design, start *design.Start, ra
 				t.Fatalf("%s: back at step %d the page was\n%s\n%s\nand is\n%s\n%s", name, n, moments[n].page, moments[n].rest, back.page, back.rest)
 			}
 		}
-		list := e.Stimuli(nil)
+		list := e.Causes(nil)
 		if len(list) == 0 {
 			continue
 		}
@@ -75,7 +75,7 @@ func straightTo(d *design.Design, start *design.Start, way []int, pool *value.Po
 	e := New(d)
 	e.Mount(start)
 	for _, at := range way {
-		list := e.Stimuli(nil)
+		list := e.Causes(nil)
 		e.Do(&list[at])
 	}
 	return pictureOf(e, NewReader(e, pool))

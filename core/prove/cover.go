@@ -166,7 +166,7 @@ func (p *prover) retrace(s *design.Start, ids []int, touched *reach) {
 		return
 	}
 	for _, id := range ids {
-		list := w.e.Stimuli(w.samples)
+		list := w.e.Causes(w.samples)
 		w.e.Do(&list[id])
 		touched.show(w.e, here)
 	}

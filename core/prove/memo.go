@@ -107,16 +107,16 @@ type form struct {
 	laws   memory[verdicts]
 }
 
-// menu are the stimuli of a state.
+// menu are the causes of a state.
 type menu struct{ items []*item }
 
-// item is a stimulus, in all states of its shape that have it.
+// item is a cause, in all states of its shape that have it.
 type item struct {
 	user  bool
 	turns memory[*change]
 }
 
-// itemKey tells one stimulus of a shape from another.
+// itemKey tells one cause of a shape from another.
 type itemKey struct {
 	verb    engine.Verb
 	element int // its number, or -1
@@ -124,8 +124,8 @@ type itemKey struct {
 	at      int // of what no element hears: its place in the list
 }
 
-// keyOf tells a stimulus from the others of the state that was read last.
-func keyOf(s *engine.Stimulus, at int) itemKey {
+// keyOf tells a cause from the others of the state that was read last.
+func keyOf(s *engine.Cause, at int) itemKey {
 	if s.Method != nil {
 		return itemKey{s.Verb, -1, s.Method.Label, 0}
 	}

@@ -73,14 +73,14 @@ func (s *plainSearch) mounted() *engine.Engine {
 	return s.e
 }
 
-// count is how many stimuli there are at the end of a way.
+// count is how many causes there are at the end of a way.
 func (s *plainSearch) count(way []int) int {
 	e := s.mounted()
 	for _, i := range way {
-		list := e.Stimuli(nil)
+		list := e.Causes(nil)
 		e.Do(&list[i])
 	}
-	return len(e.Stimuli(nil))
+	return len(e.Causes(nil))
 }
 
 // take takes a way, and looks at the laws at the end of every turn of its last step.
@@ -97,7 +97,7 @@ func (s *plainSearch) take(way []int, asks int) (state string, ok bool, e *engin
 		look(true)
 	}
 	for n, i := range way {
-		list := e.Stimuli(nil)
+		list := e.Causes(nil)
 		if n == len(way)-1 {
 			e.OnTurn = func(*engine.Record) error { look(false); return nil }
 		}
@@ -231,12 +231,12 @@ func compareOutcome(t *testing.T, seed int, o *Outcome, want *plainSearch) (brok
 	if !ok {
 		return 0
 	}
-	if got := stimuliOf(o.Breach); got != steps {
+	if got := causesOf(o.Breach); got != steps {
 		t.Fatalf("design %d: %s breaks in %d steps %v, want %d", seed, name, got, o.Breach.Path.Steps, steps)
 	}
 	return 1
 }
 
-// stimuliOf is how many stimuli a scenario takes: a wait that only passes time
+// causesOf is how many causes a scenario takes: a wait that only passes time
 // is none.
-func stimuliOf(b *Breach) int { return b.Path.Stimuli }
+func causesOf(b *Breach) int { return b.Path.Causes }

@@ -52,7 +52,7 @@ func (p *prover) outlived(f *found) bool {
 				started[timer] = i
 			}
 		})
-		list := w.e.Stimuli(w.samples)
+		list := w.e.Causes(w.samples)
 		if i == len(ids)-1 {
 			_, m, _, _ := list[id].Timer()
 			for _, step := range changed[started[list[id].Pending()]:] {

@@ -31,10 +31,10 @@ type division struct {
 	w      *worker
 	first  []uint32
 	groups []int32            // by cell: another one of the same group, or itself (union-find)
-	homes  map[itemKey]int32  // by stimulus: a cell of its group
+	homes  map[itemKey]int32  // by cause: a cell of its group
 	laws   map[*lawCode]int32 // by law: a cell of its group
 	parts  []*part
-	idle   int // stimuli that depend on nothing and change nothing
+	idle   int // causes that depend on nothing and change nothing
 }
 
 // mostLocal is how many states one part may have: with more, dividing is of
@@ -172,12 +172,12 @@ func (d *division) visit(p *part, root int32) (again, ok bool) {
 // expand takes the turns of the part in one of its states.
 func (d *division) expand(p *part, f *form, n uint32, root int32) (again, ok bool) {
 	w := d.w
-	var list []engine.Stimulus
+	var list []engine.Cause
 	var keys []itemKey
 	ok = true
 	w.home.Renumber()
 	stop := w.home.Spy()
-	w.e.StimuliBy(w.samples, func(el *engine.Element, own []engine.Stimulus) {
+	w.e.CausesBy(w.samples, func(el *engine.Element, own []engine.Cause) {
 		cells := slices.Clone(stop())
 		if len(cells) > 0 && slices.ContainsFunc(cells, func(c int32) bool { return p.cells[c] }) && d.join(cells) {
 			again = true

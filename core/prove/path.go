@@ -14,14 +14,14 @@ import (
 
 // Path is a shortest way to what was found, as a scenario.
 type Path struct {
-	Start   *design.Start
-	Steps   []string       // in the words of scenarios
-	Stimuli int            // how many things happen: a wait for a timer is one, any other wait none
-	Before  []story.Holder // the cells before the last step
-	After   []story.Holder // and after it
-	Saw     string         // both sides of the comparison that a law makes, or ""
-	Real    bool           // real times lead there
-	Turns   []*engine.Record
+	Start  *design.Start
+	Steps  []string       // in the words of scenarios
+	Causes int            // how many things happen: a wait for a timer is one, any other wait none
+	Before []story.Holder // the cells before the last step
+	After  []story.Holder // and after it
+	Saw    string         // both sides of the comparison that a law makes, or ""
+	Real   bool           // real times lead there
+	Turns  []*engine.Record
 }
 
 // Scenario writes a path as a scenario of a design.
@@ -50,7 +50,7 @@ func (p *prover) breachOf(f *found) *Breach {
 // replay takes a way once as the search did, to learn what its steps are
 // called and when timers were started, and once more with real times.
 func (p *prover) replay(s *design.Start, ids []int) *Path {
-	path := &Path{Start: s, Stimuli: len(ids)}
+	path := &Path{Start: s, Causes: len(ids)}
 	w := newWorker(newSearch1(p, s))
 	w.now.by = onTheWay
 	w.e.OnTurn = nil
@@ -62,7 +62,7 @@ func (p *prover) replay(s *design.Start, ids []int) *Path {
 	var texts []string
 	path.After = story.State(w.e)
 	for i, id := range ids {
-		list := w.e.Stimuli(w.samples)
+		list := w.e.Causes(w.samples)
 		st := &list[id]
 		texts = append(texts, stepText(w.e, list, st))
 		times.step(i, st)
@@ -108,7 +108,7 @@ func (p *prover) leadsTo(s *design.Start, ids []int, texts []string, at []float6
 			now = at[i]
 		}
 		if err == nil && !elapses {
-			list := w.e.Stimuli(w.samples)
+			list := w.e.Causes(w.samples)
 			if id >= len(list) {
 				return false
 			}
@@ -177,7 +177,7 @@ func (t *times) after(i int) {
 }
 
 // step notes what must be true of the moment of a step.
-func (t *times) step(i int, s *engine.Stimulus) {
+func (t *times) step(i int, s *engine.Cause) {
 	at := i + 1
 	t.edges = append(t.edges, edge{at - 1, at, 0, 0})
 	mine := s.Pending()
@@ -264,7 +264,7 @@ func (p *prover) saw(f *found, ids []int) string {
 	}
 	for i, id := range ids {
 		last, turn = i == len(ids)-1, 0
-		list := w.e.Stimuli(w.samples)
+		list := w.e.Causes(w.samples)
 		w.e.Do(&list[id])
 	}
 	if f.turn == lastTurn {

@@ -110,8 +110,8 @@ func TestPlanted(t *testing.T) {
 				}
 				return
 			}
-			if b.Path.Stimuli != c.steps || !strings.Contains(b.Message+b.Path.Saw, c.says) {
-				t.Errorf("%q, %q in %d steps: %v", b.Message, b.Path.Saw, b.Path.Stimuli, b.Path.Steps)
+			if b.Path.Causes != c.steps || !strings.Contains(b.Message+b.Path.Saw, c.says) {
+				t.Errorf("%q, %q in %d steps: %v", b.Message, b.Path.Saw, b.Path.Causes, b.Path.Steps)
 			}
 			shown(t, d, text, out)
 		})

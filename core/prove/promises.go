@@ -95,8 +95,8 @@ func (w *worker) watch(rec *engine.Record) {
 	}
 }
 
-// judge looks at what a stimulus did in all.
-func (w *worker) judge(s *engine.Stimulus, st *step, from uint32) {
+// judge looks at what a cause did in all.
+func (w *worker) judge(s *engine.Cause, st *step, from uint32) {
 	did := slices.ContainsFunc(w.records, effects)
 	same := st.known && st.to == from && !st.lost
 	if s.Element != nil && (did || !same) {

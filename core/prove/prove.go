@@ -19,7 +19,7 @@ import (
 // Options bound a proof. Zero values stand for the defaults.
 type Options struct {
 	States  int           // at most so many, 300,000 by default
-	Depth   int           // stimuli in a row; 0 for no bound
+	Depth   int           // causes in a row; 0 for no bound
 	Time    time.Duration // 0 for no bound
 	Memory  int           // bytes for states, 1 GB by default
 	Asks    int           // questions that wait at a time, 3 by default
@@ -67,7 +67,7 @@ type Space struct {
 	Start   *design.Start
 	States  int
 	Turns   int
-	Depth   int  // the most stimuli that it takes to reach a state
+	Depth   int  // the most causes that it takes to reach a state
 	Whole   bool // nothing was cut
 	Parts   int  // that were explored apart
 	Elapsed time.Duration
@@ -225,22 +225,22 @@ type law struct {
 	settled bool                    // a state came to rest
 }
 
-// What a worker does besides going on from a state by one of its stimuli.
+// What a worker does besides going on from a state by one of its causes.
 const (
 	atMounting = -1
 	onTheWay   = -2
 )
 
-// lastTurn is the turn of a stimulus that led to a state.
+// lastTurn is the turn of a cause that led to a state.
 const lastTurn = -1
 
-// found is where something was found: by which stimulus of which state, or at
+// found is where something was found: by which cause of which state, or at
 // the mounting of a start.
 type found struct {
 	search *search
 	from   uint32
 	by     int
-	turn   int // of the turns of the stimulus, or lastTurn
+	turn   int // of the turns of the cause, or lastTurn
 	what   breach
 }
 

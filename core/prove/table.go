@@ -18,7 +18,7 @@ type table struct {
 	cells []uint32
 
 	from []uint32 // by state: the state that led to it
-	by   []uint16 // by which of its stimuli
+	by   []uint16 // by which of its causes
 
 	index []slot // by hash
 }
@@ -141,7 +141,7 @@ func (t *table) grow() {
 	}
 }
 
-// path are the stimuli that lead from the start to a state.
+// path are the causes that lead from the start to a state.
 func (t *table) path(n uint32) []int {
 	var list []int
 	for n != 0 {

@@ -12,9 +12,9 @@ import (
 	"lien/core/value"
 )
 
-// stepText writes a stimulus as a step of a scenario; a timer that fires is
+// stepText writes a cause as a step of a scenario; a timer that fires is
 // "", since it takes no more than time.
-func stepText(e *engine.Engine, all []engine.Stimulus, s *engine.Stimulus) string {
+func stepText(e *engine.Engine, all []engine.Cause, s *engine.Cause) string {
 	switch s.Verb {
 	case engine.Elapse:
 		return ""
@@ -36,7 +36,7 @@ func stepText(e *engine.Engine, all []engine.Stimulus, s *engine.Stimulus) strin
 	return step
 }
 
-func acted(e *engine.Engine, s *engine.Stimulus, target string) string {
+func acted(e *engine.Engine, s *engine.Cause, target string) string {
 	switch s.Verb {
 	case engine.Type:
 		if s.Text == "" {
@@ -67,7 +67,7 @@ func acted(e *engine.Engine, s *engine.Stimulus, target string) string {
 }
 
 // answerText names the question by its arguments, where several wait that differ.
-func answerText(all []engine.Stimulus, s *engine.Stimulus) string {
+func answerText(all []engine.Cause, s *engine.Cause) string {
 	op, args := s.Asked()
 	text := fmt.Sprintf("%s %s.%s", s.Verb, op.Service.Name, op.Name)
 	for i := range all {

@@ -11,7 +11,7 @@ import (
 	"lien/core/value"
 )
 
-// step is what one stimulus leads to.
+// step is what one cause leads to.
 type step struct {
 	from  uint32
 	by    int
@@ -89,7 +89,7 @@ type seat struct {
 	shape uint32
 	cells []uint32
 	mark  int
-	list  []engine.Stimulus // nil until asked for
+	list  []engine.Cause // nil until asked for
 }
 
 func newWorker(x *search) *worker {
@@ -240,7 +240,7 @@ func (w *worker) goTo(n uint32) {
 		at = w.x.table.from[at]
 	}
 	for _, next := range slices.Backward(ahead) {
-		list := w.e.Stimuli(w.samples)
+		list := w.e.Causes(w.samples)
 		w.e.Do(&list[w.x.table.by[next]])
 		w.way = append(w.way, place{next, w.e.Mark()})
 	}
@@ -286,14 +286,14 @@ func (w *worker) expand(n uint32, out *gone) {
 	}
 }
 
-// enlist lists the stimuli of the state that the engine is in.
+// enlist lists the causes of the state that the engine is in.
 func (w *worker) enlist() {
 	if w.seat.list == nil {
-		w.seat.list = w.e.Stimuli(w.samples)
+		w.seat.list = w.e.Causes(w.samples)
 	}
 }
 
-// menuOf are the stimuli of a state.
+// menuOf are the causes of a state.
 func (w *worker) menuOf(f *form, n uint32, cells []uint32) *menu {
 	if m, ok := f.menus.find(cells); ok {
 		return m
@@ -375,7 +375,7 @@ func (w *worker) formOf(shape uint32) *form {
 }
 
 // try does one thing, and looks at what comes of it.
-func (w *worker) try(f *form, it *item, s *engine.Stimulus) step {
+func (w *worker) try(f *form, it *item, s *engine.Cause) step {
 	before := w.e.Changes()
 	w.last = footprint{}
 	stop := w.spy(f)
@@ -411,12 +411,12 @@ func (w *worker) try(f *form, it *item, s *engine.Stimulus) step {
 }
 
 // do does one thing.
-func (w *worker) do(s *engine.Stimulus) error {
+func (w *worker) do(s *engine.Cause) error {
 	w.turn, w.records, w.ends = 0, w.records[:0], w.ends[:0]
 	return w.e.Do(s)
 }
 
-// arrive reads the state that a stimulus led to. Where no more than cells have changed it tells which.
+// arrive reads the state that a cause led to. Where no more than cells have changed it tells which.
 func (w *worker) arrive(f *form, s *step) *change {
 	state := w.next.Read()
 	shape, ok := w.x.table.shapeOf(state.Shape)

@@ -10,7 +10,7 @@ import (
 	"lien/core/value"
 )
 
-// Verb is what a stimulus does.
+// Verb is what a cause does.
 type Verb string
 
 // The verbs are those of scenario steps, and elapse: a timer fires.
@@ -31,8 +31,8 @@ const (
 	Call    Verb = "call"
 )
 
-// Stimulus is one thing that a user, time or the world outside can do next.
-type Stimulus struct {
+// Cause is one thing that a user, time or the world outside can do next.
+type Cause struct {
 	Verb    Verb
 	Element *Element
 	Text    string // that is typed, the key, or the value that is chosen
@@ -43,7 +43,7 @@ type Stimulus struct {
 }
 
 // ByUser says whether a user does it.
-func (s *Stimulus) ByUser() bool {
+func (s *Cause) ByUser() bool {
 	switch s.Verb {
 	case Elapse, Reply, Fail:
 		return false
@@ -52,8 +52,8 @@ func (s *Stimulus) ByUser() bool {
 }
 
 // Timer is the timer that fires, with its owner, arguments and delay in
-// milliseconds; nil for other stimuli.
-func (s *Stimulus) Timer() (owner *Instance, m *design.Member, args []value.Value, delay float64) {
+// milliseconds; nil for other causes.
+func (s *Cause) Timer() (owner *Instance, m *design.Member, args []value.Value, delay float64) {
 	if s.timer == nil {
 		return nil, nil, nil, 0
 	}
@@ -61,7 +61,7 @@ func (s *Stimulus) Timer() (owner *Instance, m *design.Member, args []value.Valu
 }
 
 // Asked is the question that is answered, and its arguments.
-func (s *Stimulus) Asked() (*design.Operation, []value.Value) {
+func (s *Cause) Asked() (*design.Operation, []value.Value) {
 	if s.ask == nil {
 		return nil, nil
 	}
@@ -69,10 +69,10 @@ func (s *Stimulus) Asked() (*design.Operation, []value.Value) {
 }
 
 // Late says whether something else was asked and answered since.
-func (s *Stimulus) Late() bool { return s.ask != nil && s.ask.late }
+func (s *Cause) Late() bool { return s.ask != nil && s.ask.late }
 
-// Do does what a stimulus says, in the state that it was listed in.
-func (e *Engine) Do(s *Stimulus) error {
+// Do does what a cause says, in the state that it was listed in.
+func (e *Engine) Do(s *Cause) error {
 	switch s.Verb {
 	case Outside:
 		return e.PressOutside(s.Element)
@@ -102,18 +102,18 @@ func (e *Engine) Do(s *Stimulus) error {
 // design suggests.
 type Samples func(el *Element) []string
 
-// Stimuli lists what can happen next, in tree order: what users can do with
+// Causes lists what can happen next, in tree order: what users can do with
 // the controls that hear it, then timers, answers, and what the root offers.
 // Of two timers the one that started no later and takes no longer comes first.
-func (e *Engine) Stimuli(samples Samples) []Stimulus {
-	var list []Stimulus
-	e.StimuliBy(samples, func(_ *Element, own []Stimulus) { list = append(list, own...) })
+func (e *Engine) Causes(samples Samples) []Cause {
+	var list []Cause
+	e.CausesBy(samples, func(_ *Element, own []Cause) { list = append(list, own...) })
 	return list
 }
 
-// StimuliBy visits the same by the element that hears them, elements without
+// CausesBy visits the same by the element that hears them, elements without
 // any included; last come, with nil, those that no element hears.
-func (e *Engine) StimuliBy(samples Samples, visit func(el *Element, list []Stimulus)) {
+func (e *Engine) CausesBy(samples Samples, visit func(el *Element, list []Cause)) {
 	l := &lister{e: e, samples: samples, hints: e.program.hintsOf()}
 	e.Elements(func(el *Element) bool {
 		l.list = l.list[:0]
@@ -132,21 +132,21 @@ func (e *Engine) StimuliBy(samples Samples, visit func(el *Element, list []Stimu
 func (l *lister) others() {
 	e := l.e
 	if o := e.modal(); o != nil && o.use.inst.comp.def.Member("dismissed") != nil {
-		l.add(Stimulus{Verb: Key, Text: "Escape"})
+		l.add(Cause{Verb: Key, Text: "Escape"})
 	}
 	if l.hints.hears["blur"] && e.focus != nil {
-		l.add(Stimulus{Verb: Blur})
+		l.add(Cause{Verb: Blur})
 	}
 	l.timers()
 	for _, a := range e.asks {
-		l.add(Stimulus{Verb: Reply, ask: a})
+		l.add(Cause{Verb: Reply, ask: a})
 		for i := range a.op.fails {
-			l.add(Stimulus{Verb: Fail, ask: a, Failure: i + 1})
+			l.add(Cause{Verb: Fail, ask: a, Failure: i + 1})
 		}
 	}
 	for _, m := range e.root.comp.def.Members {
 		if m.Kind == design.Action && m.Offered && len(m.Sig) == 0 {
-			l.add(Stimulus{Verb: Call, Method: m})
+			l.add(Cause{Verb: Call, Method: m})
 		}
 	}
 }
@@ -155,16 +155,16 @@ type lister struct {
 	e       *Engine
 	samples Samples
 	hints   *hints
-	list    []Stimulus
+	list    []Cause
 }
 
-func (l *lister) add(s Stimulus) { l.list = append(l.list, s) }
+func (l *lister) add(s Cause) { l.list = append(l.list, s) }
 
 func (l *lister) timers() {
 	var before []*timer
 	l.e.timers.each(func(t *timer) {
 		if !slices.ContainsFunc(before, func(b *timer) bool { return b.delay <= t.delay }) {
-			l.add(Stimulus{Verb: Elapse, timer: t})
+			l.add(Cause{Verb: Elapse, timer: t})
 		}
 		before = append(before, t)
 	})
@@ -172,7 +172,7 @@ func (l *lister) timers() {
 
 func (l *lister) element(el *Element) {
 	if el.t.handlers["outside"] != nil {
-		l.add(Stimulus{Verb: Outside, Element: el})
+		l.add(Cause{Verb: Outside, Element: el})
 	}
 	if el.disabled() {
 		return
@@ -186,15 +186,15 @@ func (l *lister) element(el *Element) {
 		l.options(el)
 	default:
 		if l.pressable(el) {
-			l.add(Stimulus{Verb: Press, Element: el})
+			l.add(Cause{Verb: Press, Element: el})
 		}
 	}
 	l.keys(el)
 	if l.hints.hears["focus"] && el.focusable() && el != l.e.focus && l.heard(el, "focus", "focusin", "blur", "focusout") {
-		l.add(Stimulus{Verb: Focus, Element: el})
+		l.add(Cause{Verb: Focus, Element: el})
 	}
 	if l.hints.hears["hover"] && el != l.e.pointer && l.hovers(el) {
-		l.add(Stimulus{Verb: Hover, Element: el})
+		l.add(Cause{Verb: Hover, Element: el})
 	}
 }
 
@@ -240,7 +240,7 @@ func (l *lister) input(el *Element) {
 		l.checkable(el)
 	case "button", "submit", "reset", "image":
 		if l.acts(el) || l.heard(el, "click", "mousedown", "mouseup") {
-			l.add(Stimulus{Verb: Press, Element: el})
+			l.add(Cause{Verb: Press, Element: el})
 		}
 	case "range", "number":
 		l.numbers(el)
@@ -254,7 +254,7 @@ func (l *lister) checkable(el *Element) {
 		return
 	}
 	if el.attr("type") == "checkbox" || !el.live().checked {
-		l.add(Stimulus{Verb: Tick, Element: el})
+		l.add(Cause{Verb: Tick, Element: el})
 	}
 }
 
@@ -269,7 +269,7 @@ func (l *lister) options(el *Element) {
 	}
 	for _, o := range el.Options() {
 		if v := o.optionValue(); !o.disabled() && v != el.selectValue() {
-			l.add(Stimulus{Verb: Choose, Element: el, Text: v})
+			l.add(Cause{Verb: Choose, Element: el, Text: v})
 		}
 	}
 }
@@ -280,11 +280,11 @@ func (l *lister) text(el *Element) {
 	}
 	for _, s := range l.texts(el) {
 		if s != el.live().value {
-			l.add(Stimulus{Verb: Type, Element: el, Text: s})
+			l.add(Cause{Verb: Type, Element: el, Text: s})
 		}
 	}
 	if form := el.form(); form != nil && form.t.handlers["submit"] != nil && l.e.defaultButton(form) == nil {
-		l.add(Stimulus{Verb: Key, Element: el, Text: "Enter"})
+		l.add(Cause{Verb: Key, Element: el, Text: "Enter"})
 	}
 }
 
@@ -336,7 +336,7 @@ func (l *lister) numbers(el *Element) {
 	}
 	for _, s := range list {
 		if s != el.LiveValue() {
-			l.add(Stimulus{Verb: verb, Element: el, Text: s})
+			l.add(Cause{Verb: verb, Element: el, Text: s})
 		}
 	}
 }
@@ -362,7 +362,7 @@ func (l *lister) keys(el *Element) {
 		}
 	}
 	for _, k := range keys {
-		l.add(Stimulus{Verb: Key, Element: el, Text: k})
+		l.add(Cause{Verb: Key, Element: el, Text: k})
 	}
 }
 
@@ -507,8 +507,8 @@ func (e *Engine) Pending(visit func(id any, ms float64, timer bool)) {
 	}
 }
 
-// Pending tells which of what is pending the stimulus lets come, or nil.
-func (s *Stimulus) Pending() any {
+// Pending tells which of what is pending the cause lets come, or nil.
+func (s *Cause) Pending() any {
 	if s.timer != nil {
 		return s.timer
 	}
