@@ -349,8 +349,8 @@ func proofTally(rep *prove.Report) string {
 	return strings.Join(parts, ", ")
 }
 
-// elapsed is left out of what is printed, so that the same design gives the
-// same text.
+// proofJSON leaves out how long it took, so that the same design gives the same
+// text.
 func proofJSON(d *design.Design, rep *prove.Report) any {
 	type path struct {
 		Start    string           `json:"start,omitempty"`

@@ -301,9 +301,6 @@ func (e *Engine) Branches(visit func(n design.Node, branch int)) {
 // Def is the element as it is written.
 func (el *Element) Def() *design.Element { return el.t.def }
 
-// Handles says whether the element itself has a handler.
-func (el *Element) Handles() bool { return len(el.t.handlers) > 0 }
-
 // sight is what a design can see of what users do beyond its cells.
 type sight struct {
 	focus   bool // who has the focus

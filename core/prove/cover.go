@@ -157,7 +157,7 @@ func (p *prover) suggest(c *Coverage) {
 
 // retrace takes a way again, and notes what it touches.
 func (p *prover) retrace(s *design.Start, ids []int, touched *reach) {
-	w := newWorker(newSearch1(p, s))
+	w := newWorker(newReplay(p, s))
 	w.now.by = onTheWay
 	here := &found{by: atMounting}
 	w.e.OnTurn = nil

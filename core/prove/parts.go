@@ -57,7 +57,7 @@ func divide(x *search) *division {
 	if w.home.Wild() {
 		return nil
 	}
-	defer func() { w.part, w.x, w.seat.taken = nil, x, false }()
+	defer func() { w.x, w.seat.taken = x, false }()
 	for d.lawHomes(); ; {
 		again, ok := d.explore()
 		if !ok {
@@ -147,7 +147,7 @@ func (d *division) explore() (again, ok bool) {
 // visit goes through the states of one part.
 func (d *division) visit(p *part, root int32) (again, ok bool) {
 	w, x := d.w, p.search
-	w.part, w.x, w.seat.state = p, x, nowhere
+	w.x, w.seat.state = x, nowhere
 	for s, n := range d.x.table.shapes {
 		x.table.shapes[s] = n
 	}

@@ -51,7 +51,7 @@ func (p *prover) breachOf(f *found) *Breach {
 // called and when timers were started, and once more with real times.
 func (p *prover) replay(s *design.Start, ids []int) *Path {
 	path := &Path{Start: s, Causes: len(ids)}
-	w := newWorker(newSearch1(p, s))
+	w := newWorker(newReplay(p, s))
 	w.now.by = onTheWay
 	w.e.OnTurn = nil
 	if rec, err := w.e.Mount(s); err != nil {
@@ -84,15 +84,15 @@ func (p *prover) replay(s *design.Start, ids []int) *Path {
 	return path
 }
 
-// newSearch1 is a search that is only there to replay what another one found.
-func newSearch1(p *prover, s *design.Start) *search {
+// newReplay is a search that is only there to take again what another one found.
+func newReplay(p *prover, s *design.Start) *search {
 	return &search{p: p, start: s, table: newTable()}
 }
 
 // leadsTo takes the steps at their times, and says whether this leads to the
 // state that the search saw.
 func (p *prover) leadsTo(s *design.Start, ids []int, texts []string, at []float64, shape string, cells []uint32) bool {
-	w := newWorker(newSearch1(p, s))
+	w := newWorker(newReplay(p, s))
 	w.now.by = onTheWay
 	w.e.OnTurn = nil
 	if _, err := w.e.Mount(s); err != nil {
@@ -237,7 +237,7 @@ func (p *prover) saw(f *found, ids []int) string {
 	if !ok {
 		return ""
 	}
-	w := newWorker(newSearch1(p, f.search.start))
+	w := newWorker(newReplay(p, f.search.start))
 	w.now.by = onTheWay
 	left, right := w.e.Compile(x), w.e.Compile(y)
 	said := ""

@@ -32,6 +32,8 @@ type Options struct {
 
 	Stop     context.Context
 	Progress func(Progress) // told about twice a second
+
+	forget bool // take every turn, and remember none
 }
 
 // Progress tells how far a proof has come.
@@ -64,13 +66,12 @@ type Report struct {
 
 // Space is what can be reached from one start.
 type Space struct {
-	Start   *design.Start
-	States  int
-	Turns   int
-	Depth   int  // the most causes that it takes to reach a state
-	Whole   bool // nothing was cut
-	Parts   int  // that were explored apart
-	Elapsed time.Duration
+	Start  *design.Start
+	States int
+	Turns  int
+	Depth  int  // the most causes that it takes to reach a state
+	Whole  bool // nothing was cut
+	Parts  int  // that were explored apart
 }
 
 // Outcome is the verdict on one law or promise.
@@ -184,7 +185,6 @@ func (p *prover) cut(format string, args ...any) {
 
 // start explores what can be reached from one start.
 func (p *prover) start(s *design.Start) {
-	began := time.Now()
 	x := newSearch(p, s)
 	space := &Space{Start: s, Parts: 1, Whole: true}
 	p.rep.Starts = append(p.rep.Starts, space)
@@ -206,7 +206,6 @@ func (p *prover) start(s *design.Start) {
 		p.searches = append(p.searches, x)
 		x.finish()
 	}
-	space.Elapsed = time.Since(began)
 }
 
 // land is what can be reached from one start, whether it was visited state by

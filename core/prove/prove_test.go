@@ -3,6 +3,8 @@ package prove
 import (
 	"fmt"
 	"math/rand/v2"
+	"os"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -221,6 +223,48 @@ law "far" { can the(a-b).n == 5000 }
 	}
 }
 
+// TestRemembering: with turns remembered and cells set, a proof comes to the
+// same as by taking every turn on every way, on designs that use all of the
+// language.
+func TestRemembering(t *testing.T) {
+	files, _ := filepath.Glob("../story/testdata/pass/*.lien")
+	more, _ := filepath.Glob("../../examples/*.lien")
+	for _, f := range append(files, more...) {
+		text, err := os.ReadFile(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		d := parsed(t, string(text))
+		var want string
+		for _, forget := range []bool{true, false} {
+			rep := Run(d, Options{States: 700, Plain: true, forget: forget})
+			got := told(rep)
+			if want == "" {
+				want = got
+			}
+			if got != want {
+				t.Errorf("%s: from memory it is\n%s\nwithout\n%s", filepath.Base(f), got, want)
+			}
+		}
+	}
+}
+
+// told is all that a proof found.
+func told(rep *Report) string {
+	var out strings.Builder
+	for _, o := range rep.Laws {
+		fmt.Fprintln(&out, o.Name(), o.Verdict)
+		if o.Breach != nil && o.Breach.Path != nil {
+			fmt.Fprintln(&out, o.Breach.Path.Steps)
+		}
+	}
+	for _, s := range rep.Starts {
+		fmt.Fprintln(&out, s.States, s.Turns, s.Depth)
+	}
+	fmt.Fprintln(&out, rep.Learned, rep.Cuts)
+	return out.String()
+}
+
 // TestWorkers: however many search, they find the same in the same order.
 func TestWorkers(t *testing.T) {
 	for seed := range uint64(12) {
@@ -228,18 +272,10 @@ func TestWorkers(t *testing.T) {
 		var first string
 		for _, workers := range []int{1, 2, 5} {
 			rep := Run(d, Options{Workers: workers, States: 600, Asks: 2})
-			var out strings.Builder
-			for _, o := range rep.Laws {
-				fmt.Fprintln(&out, o.Name(), o.Verdict)
-				if o.Breach != nil && o.Breach.Path != nil {
-					fmt.Fprintln(&out, o.Breach.Path.Steps)
-				}
-			}
-			fmt.Fprintln(&out, rep.Starts[0].States, rep.Starts[0].Turns, rep.Learned, rep.Cuts)
 			if first == "" {
-				first = out.String()
+				first = told(rep)
 			}
-			if got := out.String(); got != first {
+			if got := told(rep); got != first {
 				t.Errorf("design %d: %d workers find\n%s\none finds\n%s", seed, workers, got, first)
 			}
 		}

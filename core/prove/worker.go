@@ -66,7 +66,6 @@ type worker struct {
 	records []*engine.Record
 	done    map[source.Span]bool // bodies that ran
 	last    footprint            // of what was tried last
-	part    *part                // that is explored apart, or nil
 }
 
 // footprint is what a turn depended on and changed.
@@ -93,7 +92,7 @@ type seat struct {
 }
 
 func newWorker(x *search) *worker {
-	w := &worker{x: x, e: engine.New(x.p.d), done: map[source.Span]bool{}, forms: map[uint32]*form{}, fast: !makesKeys(x.p.d)}
+	w := &worker{x: x, e: engine.New(x.p.d), done: map[source.Span]bool{}, forms: map[uint32]*form{}, fast: !x.p.o.forget && !makesKeys(x.p.d)}
 	w.e.Keep()
 	w.e.OnTurn, w.e.OnRun = w.afterTurn, w.ran
 	w.home, w.next = engine.NewReader(w.e, x.p.pool), engine.NewReader(w.e, x.p.pool)

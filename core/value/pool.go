@@ -54,13 +54,6 @@ func (p *Pool) Value(n uint32) Value {
 	return p.values[n]
 }
 
-// Len is how many values have numbers.
-func (p *Pool) Len() int {
-	p.mu.RLock()
-	defer p.mu.RUnlock()
-	return len(p.values) - 1
-}
-
 // composite numbers a list or record by the numbers of what is in it. A field
 // that is null is the same as none.
 func (p *Pool) composite(v Value) uint32 {
