@@ -316,7 +316,7 @@ func (p *program) itemRoot(l *design.ViewLocal) root {
 		f.e.reconcileStale()
 		list = f.e.read(&each.list).(*value.List)
 		index, ok = each.indexOf(f.e, b, list)
-		return each, list, index, ok && !b.gone
+		return each, list, index, ok
 	}
 	kept := func(f *frame) value.Value { return f.e.read(f.block.local(level, slot)) }
 	return root{func(f *frame) value.Value {
