@@ -29,8 +29,8 @@ func proveCommand(t *terminal) *cli.Command {
 			formatFlag("text", "json", "junit"),
 			&cli.StringFlag{Name: "start", Usage: "begin at the start of this `NAME` only"},
 			&cli.IntFlag{Name: "states", Usage: "visit at most `N` states", Value: 300_000},
-			&cli.IntFlag{Name: "depth", Usage: "at most `N` steps in a row"},
-			&cli.DurationFlag{Name: "time", Usage: "go on for at most `D`, such as 30s or 5m"},
+			&cli.IntFlag{Name: "depth", Usage: "at most `N` steps in a row", DefaultText: "no bound"},
+			&cli.DurationFlag{Name: "time", Usage: "go on for at most `D`, such as 30s or 5m", DefaultText: "no bound"},
 			&cli.IntFlag{Name: "memory", Usage: "at most `MB` for the states", Value: 1024},
 			&cli.IntFlag{Name: "asks", Usage: "at most `N` questions that wait at a time", Value: 3},
 			&cli.StringSliceFlag{Name: "without", Usage: "leave out the promise `NAME`; may be repeated"},
@@ -47,8 +47,8 @@ nothing was left out; whatever was is listed.
 
 Example, on the demo:
   lien demo --to kiln
-  lien prove kiln
-  lien prove kiln --without dead-end --suggest`,
+  lien prove kiln --depth 5
+  lien prove kiln --depth 4 --without dead-end --suggest`,
 		Action: func(ctx context.Context, c *cli.Command) error { return runProve(ctx, t, c) },
 	}
 }
@@ -391,8 +391,8 @@ func proofJSON(d *design.Design, rep *prove.Report) any {
 		Verdicts []verdict       `json:"verdicts"`
 		Cuts     []string        `json:"cuts"`
 		Learned  []string        `json:"learned"`
-		Coverage *prove.Coverage `json:"coverage,omitempty"`
-	}{!rep.Failed() && rep.Whole(), []start{}, []verdict{}, append([]string{}, rep.Cuts...), append([]string{}, rep.Learned...), rep.Coverage}
+		Coverage *coverageJSON   `json:"coverage,omitempty"`
+	}{!rep.Failed() && rep.Whole(), []start{}, []verdict{}, append([]string{}, rep.Cuts...), append([]string{}, rep.Learned...), coverageOf(d, rep.Coverage)}
 	for _, s := range rep.Starts {
 		out.Starts = append(out.Starts, start{s.Start.Name, s.Start.Root.Name, s.States, s.Turns, s.Depth, s.Parts, s.Whole})
 	}
@@ -414,6 +414,33 @@ func proofJSON(d *design.Design, rep *prove.Report) any {
 	}
 	return out
 }
+
+type coverageJSON struct {
+	*prove.Coverage
+	Untouched []untouchedJSON `json:"untouched"`
+	Suggested []string        `json:"suggested,omitempty"`
+}
+
+type untouchedJSON struct {
+	What string   `json:"what"`
+	At   spanJSON `json:"at"`
+}
+
+func coverageOf(d *design.Design, c *prove.Coverage) *coverageJSON {
+	if c == nil {
+		return nil
+	}
+	j := &coverageJSON{Coverage: c, Untouched: []untouchedJSON{}}
+	for _, u := range c.Untouched {
+		j.Untouched = append(j.Untouched, untouchedJSON{u.What, spanOf(d, u.At)})
+	}
+	for i, p := range c.Suggested {
+		j.Suggested = append(j.Suggested, p.Scenario(d, suggestedName(i)))
+	}
+	return j
+}
+
+func suggestedName(i int) string { return fmt.Sprintf("suggested %d", i+1) }
 
 // proofJUnit prints a test case a law and promise.
 func (t *terminal) proofJUnit(d *design.Design, rep *prove.Report) error {
@@ -446,7 +473,7 @@ func (t *terminal) coverage(d *design.Design, c *prove.Coverage) {
 	}
 	t.block("no scenario touches", lines)
 	for i, p := range c.Suggested {
-		t.printf("\n%s", p.Scenario(d, fmt.Sprintf("suggested %d", i+1)))
+		t.printf("\n%s", p.Scenario(d, suggestedName(i)))
 	}
 }
 

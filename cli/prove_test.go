@@ -102,10 +102,14 @@ func TestProveFormats(t *testing.T) {
 				}
 			}
 		}
-		Coverage struct{ States struct{ Of, All int } }
+		Coverage struct {
+			States    struct{ Of, All int }
+			Untouched []struct{ What string }
+			Suggested []string
+		}
 	}
-	decode(t, lien(t, dir, "prove", "shelf.lien", "--format", "json").want(t, 1).out, &j)
-	if j.Holds || len(j.Starts) != 2 || j.Starts[0].States != 9 || !j.Starts[0].Whole || j.Coverage.States.Of != 3 {
+	decode(t, lien(t, dir, "prove", "shelf.lien", "--format", "json", "--suggest").want(t, 1).out, &j)
+	if j.Holds || len(j.Starts) != 2 || j.Starts[0].States != 9 || !j.Starts[0].Whole || j.Coverage.States.Of != 3 || len(j.Coverage.Untouched) != 3 || len(j.Coverage.Suggested) == 0 {
 		t.Errorf("%+v", j)
 	}
 	if v := j.Verdicts[0]; v.Verdict != "broken" || v.Kind != "law" || len(v.Breaches) != 1 || len(v.Breaches[0].Path.Steps) != 3 || !v.Breaches[0].Path.RealTimes {

@@ -179,8 +179,3 @@ func (p *prover) idsOf(f *found) []int {
 	}
 	return append(f.search.table.path(f.from), f.by)
 }
-
-// Name is what a suggested scenario is called: by what it touches.
-func (u *Untouched) Name(d *design.Design) string {
-	return fmt.Sprintf("reaches %s", d.Set.Position(u.At.Start))
-}

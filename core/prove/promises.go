@@ -238,7 +238,7 @@ func (p *prover) promised(pr *Promise) *Outcome {
 	case len(out.More) == 0:
 		return out
 	case (pr == promiseIdle || pr == promiseBranch) && !p.rep.Whole():
-		out.Verdict, out.Why = Unclear, "of what was looked at; there may be states that show otherwise"
+		out.Verdict, out.Why = Unclear, "there may be states that show otherwise"
 	default:
 		out.Verdict = Broken
 	}
@@ -246,10 +246,18 @@ func (p *prover) promised(pr *Promise) *Outcome {
 	return out
 }
 
+// lookedAt limits what is said of all states, where not all were looked at.
+func (p *prover) lookedAt() string {
+	if p.rep.Whole() {
+		return ""
+	}
+	return " that was looked at"
+}
+
 func (p *prover) idleControls() (list []*Breach) {
 	for def, did := range p.seen.controls {
 		if !did {
-			list = append(list, &Breach{Message: fmt.Sprintf("this %s does nothing in any state", def.Tag), At: def.Span()})
+			list = append(list, &Breach{Message: fmt.Sprintf("this %s does nothing in any state%s", def.Tag, p.lookedAt()), At: def.Span()})
 		}
 	}
 	return inOrder(list)
@@ -258,7 +266,7 @@ func (p *prover) idleControls() (list []*Breach) {
 func (p *prover) unseenBranches() (list []*Breach) {
 	for b := range p.seen.shown {
 		if w, ok := b.node.(*design.When); ok && !p.seen.hidden[b] {
-			list = append(list, &Breach{Message: "this branch is shown in every state", At: branchSpan(w, b.at)})
+			list = append(list, &Breach{Message: "this branch is shown in every state" + p.lookedAt(), At: branchSpan(w, b.at)})
 		}
 	}
 	for b := range p.seen.hidden {
@@ -266,9 +274,9 @@ func (p *prover) unseenBranches() (list []*Breach) {
 			continue
 		}
 		if w, ok := b.node.(*design.When); ok {
-			list = append(list, &Breach{Message: "this branch is shown in no state", At: branchSpan(w, b.at)})
+			list = append(list, &Breach{Message: "this branch is shown in no state" + p.lookedAt(), At: branchSpan(w, b.at)})
 		} else {
-			list = append(list, &Breach{Message: "this list has items in no state", At: b.node.(*design.Each).List.Expr.Span()})
+			list = append(list, &Breach{Message: "this list has items in no state" + p.lookedAt(), At: b.node.(*design.Each).List.Expr.Span()})
 		}
 	}
 	return inOrder(list)
