@@ -386,12 +386,12 @@ func proofJSON(d *design.Design, rep *prove.Report) any {
 		Whole  bool   `json:"whole"`
 	}
 	out := struct {
-		Holds    bool            `json:"holds"`
-		Starts   []start         `json:"starts"`
-		Verdicts []verdict       `json:"verdicts"`
-		Cuts     []string        `json:"cuts"`
-		Learned  []string        `json:"learned"`
-		Coverage *coverageJSON   `json:"coverage,omitempty"`
+		Holds    bool          `json:"holds"`
+		Starts   []start       `json:"starts"`
+		Verdicts []verdict     `json:"verdicts"`
+		Cuts     []string      `json:"cuts"`
+		Learned  []string      `json:"learned"`
+		Coverage *coverageJSON `json:"coverage,omitempty"`
 	}{!rep.Failed() && rep.Whole(), []start{}, []verdict{}, append([]string{}, rep.Cuts...), append([]string{}, rep.Learned...), coverageOf(d, rep.Coverage)}
 	for _, s := range rep.Starts {
 		out.Starts = append(out.Starts, start{s.Start.Name, s.Start.Root.Name, s.States, s.Turns, s.Depth, s.Parts, s.Whole})
