@@ -223,9 +223,9 @@ law "far" { can the(a-b).n == 5000 }
 	}
 }
 
-// TestRemembering: with turns remembered and cells set, a proof comes to the
-// same as by taking every turn on every way, on designs that use all of the
-// language.
+// TestRemembering: with turns remembered and cells set, and in parts, a proof
+// comes to the same as by taking every turn on every way, on designs that use
+// all of the language.
 func TestRemembering(t *testing.T) {
 	files, _ := filepath.Glob("../story/testdata/pass/*.lien")
 	more, _ := filepath.Glob("../../examples/*.lien")
@@ -236,14 +236,14 @@ func TestRemembering(t *testing.T) {
 		}
 		d := parsed(t, string(text))
 		var want string
-		for _, forget := range []bool{true, false} {
-			rep := Run(d, Options{States: 700, Plain: true, forget: forget})
-			got := told(rep)
+		for _, o := range []Options{{Plain: true, forget: true}, {Plain: true}, {}} {
+			o.States = 700
+			got := told(Run(d, o))
 			if want == "" {
 				want = got
 			}
 			if got != want {
-				t.Errorf("%s: from memory it is\n%s\nwithout\n%s", filepath.Base(f), got, want)
+				t.Errorf("%s, %+v: it is\n%s\nwhere every turn is taken\n%s", filepath.Base(f), o, got, want)
 			}
 		}
 	}
