@@ -316,6 +316,9 @@ func (t *terminal) spaces(rep *prove.Report) {
 		if s.Parts > 1 {
 			line += fmt.Sprintf(", explored as %d parts that cannot influence each other", s.Parts)
 		}
+		if s.Unread {
+			line += ", those that differ only in what nothing reads taken for one"
+		}
 		if !s.Whole {
 			line += "; not all of them"
 		}

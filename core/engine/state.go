@@ -30,6 +30,7 @@ type Reader struct {
 	elements []*Element
 	count    int
 	keys     map[value.Key]value.Key
+	skip     map[*design.Member]bool
 	reach    *reach // of the page as it was read last, once asked for
 	places   bool   // what is spied is told by the places in what this one reads
 }
@@ -50,6 +51,9 @@ func (r *Reader) Renumber() {
 		el.number = i
 	}
 }
+
+// Skip leaves cells of these members out of the states.
+func (r *Reader) Skip(members map[*design.Member]bool) { r.skip = members }
 
 // Place lets the places of cells in what this reader reads be those that a spy
 // tells.
@@ -187,6 +191,9 @@ func (r *Reader) instance(i *Instance) {
 	i.number = r.count
 	r.count++
 	for slot, m := range i.comp.slots {
+		if r.skip[m] {
+			continue
+		}
 		switch m.Kind {
 		case design.Holds, design.ConstMember:
 			r.cell(&i.values[slot])

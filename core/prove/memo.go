@@ -138,6 +138,7 @@ func keyOf(s *engine.Cause, at int) itemKey {
 // change is what a turn does to the cells, while the shape stays.
 type change struct {
 	writes []write
+	did    bool // it changed a cell, though perhaps none that is read
 }
 
 type write struct {

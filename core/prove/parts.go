@@ -235,7 +235,7 @@ func (d *division) expand(p *part, f *form, n uint32, root int32) (again, ok boo
 // arrive adds a state of the part, and looks at its laws there.
 func (d *division) arrive(p *part, n uint32, st *step) (again bool) {
 	w, x := d.w, p.search
-	if st.user && (!st.known || st.to != n) {
+	if st.user && (!st.known || st.to != n || st.did) {
 		x.moves[n] = true
 	}
 	if st.known {

@@ -72,6 +72,7 @@ type Space struct {
 	Depth  int  // the most causes that it takes to reach a state
 	Whole  bool // nothing was cut
 	Parts  int  // that were explored apart
+	Unread bool // states that differ only in what nothing reads count as one
 }
 
 // Outcome is the verdict on one law or promise.
@@ -141,6 +142,9 @@ func Run(d *design.Design, o Options) *Report {
 	for _, l := range d.Laws {
 		p.laws = append(p.laws, &law{out: &Outcome{Law: l}})
 	}
+	if !o.Plain {
+		p.skip = unread(d)
+	}
 	for _, s := range d.Starts {
 		if o.Starts == nil || o.Starts(s) {
 			p.start(s)
@@ -170,6 +174,7 @@ type prover struct {
 	reach    *reach
 	work     map[*design.Member]map[string]bool // by timer: the cells that it changes
 
+	skip     map[*design.Member]bool // cells that nothing reads
 	lands    []land
 	searches []*search
 }
@@ -186,7 +191,7 @@ func (p *prover) cut(format string, args ...any) {
 // start explores what can be reached from one start.
 func (p *prover) start(s *design.Start) {
 	x := newSearch(p, s)
-	space := &Space{Start: s, Parts: 1, Whole: true}
+	space := &Space{Start: s, Parts: 1, Whole: true, Unread: len(p.skip) > 0}
 	p.rep.Starts = append(p.rep.Starts, space)
 	mounted := x.mount()
 	var d *division

@@ -16,6 +16,7 @@ type step struct {
 	from  uint32
 	by    int
 	user  bool   // a user did it
+	did   bool   // it changed a cell
 	lost  bool   // it was not gone on from: the turn failed, or a bound was met
 	known bool   // it leads to a state that was found before
 	to    uint32 // which one that is
@@ -35,7 +36,7 @@ type gone struct {
 // add adds a step.
 func (g *gone) add(s step) {
 	g.turns++
-	if s.user && (s.lost || !s.known || s.to != s.from) {
+	if s.user && (s.lost || !s.known || s.to != s.from || s.did) {
 		g.moves[len(g.moves)-1] = true
 	}
 	if s.lost {
@@ -97,6 +98,8 @@ func newWorker(x *search) *worker {
 	w.e.OnTurn, w.e.OnRun = w.afterTurn, w.ran
 	w.home, w.next = engine.NewReader(w.e, x.p.pool), engine.NewReader(w.e, x.p.pool)
 	w.home.Place()
+	w.home.Skip(x.p.skip)
+	w.next.Skip(x.p.skip)
 	w.samples = samplesOf(w.e, x)
 	w.laws = compileLaws(w)
 	return w
@@ -331,7 +334,7 @@ func (w *worker) spy(f *form) (stop func() []int32) {
 // recall takes a turn from memory.
 func (w *worker) recall(n uint32, by int, it *item, c *change, h uint64, out *gone) {
 	shape, cells := w.x.table.of(n)
-	st := step{from: n, by: by, user: it.user, form: shape}
+	st := step{from: n, by: by, user: it.user, did: c.did, form: shape}
 	next := append(w.scratch[:0], cells...)
 	w.scratch = next
 	for _, wr := range c.writes {
@@ -396,10 +399,12 @@ func (w *worker) try(f *form, it *item, s *engine.Cause) step {
 		w.x.full.Store(true)
 		st.known, st.lost = true, true
 	default:
+		st.did = len(w.x.p.skip) > 0 && slices.ContainsFunc(w.records, func(r *engine.Record) bool { return len(r.Changes) > 0 })
 		same := w.arrive(f, &st)
 		w.last = footprint{reads: on, simple: same != nil && !between}
 		if same != nil {
 			w.last.writes = same.writes
+			same.did = st.did
 		}
 		if same != nil && !between && on != nil {
 			it.turns.keep(on, w.seat.cells, same)
