@@ -140,10 +140,9 @@ func replaced(rec *engine.Record) *engine.Change {
 	return nil
 }
 
-// sights are what was shown and used in any state.
+// sights are what was used, and what was hidden, in any state.
 type sights struct {
 	controls map[*design.Element]bool // whether they did something
-	shown    map[branch]bool
 	hidden   map[branch]bool
 }
 
@@ -153,7 +152,7 @@ type branch struct {
 }
 
 func newSights() *sights {
-	return &sights{map[*design.Element]bool{}, map[branch]bool{}, map[branch]bool{}}
+	return &sights{map[*design.Element]bool{}, map[branch]bool{}}
 }
 
 // look notes what the page shows.
@@ -168,11 +167,8 @@ func (p *prover) look(e *engine.Engine) {
 	})
 	e.Branches(func(n design.Node, at int) {
 		for i := range branches(n) {
-			b := branch{n, i}
-			if i == at {
-				p.seen.shown[b] = true
-			} else {
-				p.seen.hidden[b] = true
+			if i != at {
+				p.seen.hidden[branch{n, i}] = true
 			}
 		}
 	})
@@ -264,13 +260,13 @@ func (p *prover) idleControls() (list []*Breach) {
 }
 
 func (p *prover) unseenBranches() (list []*Breach) {
-	for b := range p.seen.shown {
+	for b := range p.reach.shown {
 		if w, ok := b.node.(*design.When); ok && !p.seen.hidden[b] {
 			list = append(list, &Breach{Message: "this branch is shown in every state" + p.lookedAt(), At: branchSpan(w, b.at)})
 		}
 	}
 	for b := range p.seen.hidden {
-		if p.seen.shown[b] {
+		if p.reach.shown[b] != nil {
 			continue
 		}
 		if w, ok := b.node.(*design.When); ok {
