@@ -20,12 +20,14 @@ type Block struct {
 	parts  []part
 	nodes  []*node // those that stand in it, to be let go with it
 
-	captured []value.Value // of an opened component: the locals of the handler that opened it
-	names    []*node       // that stand for something in it
-	gone     bool          // unmounted
-	absent   bool          // its item is not in the list any more
-	asked    uint64
-	ended    bool
+	captured  []value.Value // of an opened component: the locals of the handler that opened it
+	names     []*node       // that stand for something in it
+	gone      bool          // unmounted
+	absent    bool          // its item is not in the list any more
+	movedIn   uint64        // one more than the window in which its item last moved
+	movedFrom int           // where it was before that window
+	asked     uint64
+	ended     bool
 }
 
 // part is a rendered piece of a block.

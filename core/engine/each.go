@@ -144,6 +144,9 @@ func (p *eachPart) indexOf(e *Engine, b *Block, list *value.List) (int, bool) {
 func (e *Engine) setAbsent(b *Block, absent bool, index int) {
 	if b.absent != absent || b.index != index {
 		e.undo = append(e.undo, undo{kind: undoItem, block: b, flag: b.absent, index: b.index})
+		if b.movedIn != e.window+1 {
+			b.movedIn, b.movedFrom = e.window+1, b.index
+		}
 		b.absent, b.index = absent, index
 		e.epoch++
 	}

@@ -285,8 +285,33 @@ func compareItems(a, b *Block) int {
 	return a.number - b.number
 }
 
+// compareShown is compareItems for the lists as the page last showed them, at
+// a refresh that is the window'th.
+func compareShown(window uint64) func(a, b *Block) int {
+	return func(a, b *Block) int {
+		if d := a.shownAt(window) - b.shownAt(window); d != 0 {
+			return d
+		}
+		return a.number - b.number
+	}
+}
+
+// shownAt is the place at which the last refresh before the window'th put an item.
+func (b *Block) shownAt(window uint64) int {
+	if b.movedIn == window+1 {
+		return b.movedFrom
+	}
+	return b.index
+}
+
 // comparePlaces puts spots into tree order; what contains another comes first.
 func comparePlaces(a, b place) int {
+	order, _ := relatePlaces(a, b, compareItems)
+	return order
+}
+
+// relatePlaces compares two spots, and says whether one contains the other.
+func relatePlaces(a, b place, items func(a, b *Block) int) (order int, nested bool) {
 	lifted := 0
 	for a.block.depth > b.block.depth {
 		a, lifted = a.up(), 1
@@ -295,13 +320,13 @@ func comparePlaces(a, b place) int {
 		b, lifted = b.up(), -1
 	}
 	if a.block == b.block && a.order == b.order {
-		return lifted
+		return lifted, true
 	}
 	for a.block != b.block {
 		if a.block.host == b.block.host && a.block.host != nil {
-			return compareItems(a.block, b.block)
+			return items(a.block, b.block), false
 		}
 		a, b = a.up(), b.up()
 	}
-	return a.order - b.order
+	return a.order - b.order, false
 }

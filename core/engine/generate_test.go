@@ -37,6 +37,8 @@ context tray {
     flips += 1
     if (picked.length > limit) emit over(picked.length)
   }
+  on mount { flips = 3 }
+  on unmount { emit over(0 - flips) }
 }
 component ware-part {
   takes ware: Ware

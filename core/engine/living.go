@@ -143,8 +143,55 @@ func (e *Engine) runFollow(n *node) {
 	e.deeper(func() { e.untracked(func() { e.do(p.body, p.inst, nil, []value.Value{old}) }) })
 }
 
+// sortLives puts instances into the order of their hooks: what is inside
+// first, and the rest as it stands on the page. A context comes before all that
+// is inside its supplier, and goes after it.
+func sortLives(list []*Instance, coming bool, items func(a, b *Block) int) {
+	slices.SortStableFunc(list, func(a, b *Instance) int {
+		order, nested := relateLives(a.supplier(), b.supplier(), items)
+		switch {
+		case order == 0:
+			return a.rank() - b.rank()
+		case !nested:
+			return order
+		case coming && (order < 0 && a.rank() == 0 || order > 0 && b.rank() == 0):
+			return order
+		}
+		return -order
+	})
+}
+
+// supplier is the component that lends the instance its place in the tree.
+func (i *Instance) supplier() *Instance {
+	if i.rank() == 0 {
+		return i.use.inst
+	}
+	return i
+}
+
+// rank is 0 for a context and 1 for a component.
+func (i *Instance) rank() int {
+	if i.use != nil && i.use.block == nil {
+		return 0
+	}
+	return 1
+}
+
+// relateLives puts instances into tree order, and says whether one contains the other.
+func relateLives(a, b *Instance, items func(a, b *Block) int) (order int, nested bool) {
+	switch {
+	case a == b:
+		return 0, true
+	case a.use == nil:
+		return -1, true
+	case b.use == nil:
+		return 1, true
+	}
+	return relatePlaces(a.anchor(), b.anchor(), items)
+}
+
 // runHooks runs what waits for the end of the refresh: first the hooks of
-// what is gone, then those of what is new, children first.
+// what is gone, then those of what is new.
 func (e *Engine) runHooks() {
 	gone, born := e.leaving, e.arriving
 	e.leaving, e.arriving = nil, nil

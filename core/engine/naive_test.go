@@ -21,7 +21,8 @@ type naive struct {
 	root      *naiveInst
 	insts     map[string]*naiveInst  // by path
 	order     []*naiveInst           // as they are rendered
-	post      []*naiveInst           // the same, what is inside first
+	post      []*naiveInst           // the same as they would go: what is inside first
+	coming    []*naiveInst           // the same as they would come: contexts before what is inside
 	kept      map[string]value.Value // what links and items were at the last refresh
 	known     map[string]value.Value // names and gathered lists
 	timers    []*naiveTimer
@@ -170,15 +171,15 @@ type naivePass struct {
 // render works the page out, makes what is new and forgets what is gone.
 func (n *naive) render() *naivePass {
 	p := &naivePass{old: n.insts, next: map[string]value.Value{}, named: map[string]value.Value{}}
-	n.insts, n.order, n.post = map[string]*naiveInst{}, nil, nil
+	n.insts, n.order, n.post, n.coming = map[string]*naiveInst{}, nil, nil, nil
 	n.enter(n.root, p)
 	p.root = n.nodes(n.root.comp.View, &naiveEnv{inst: n.root, body: true}, nil, p)
 	for _, o := range n.openings {
 		n.take(o.inst, o.use, o.env, p)
 		p.root = append(p.root, n.nodes(o.inst.comp.View, &naiveEnv{inst: o.inst, host: o.env, path: o.path + "!", body: true}, nil, p)...)
-		n.post = append(n.post, o.inst)
+		n.closed(o.inst)
 	}
-	n.post = append(n.post, n.root)
+	n.closed(n.root)
 	maps.Copy(n.kept, p.next) // what is gone keeps its values to the end of the turn
 	return p
 }
@@ -190,7 +191,14 @@ func (n *naive) enter(i *naiveInst, p *naivePass) {
 	for _, c := range i.contexts {
 		n.keepLinks(c, p)
 		n.enter(c, p)
+		n.coming = append(n.coming, c)
 	}
+}
+
+// closed notes that all that is inside an instance was rendered.
+func (n *naive) closed(i *naiveInst) {
+	n.post = append(append(n.post, i.contexts...), i)
+	n.coming = append(n.coming, i)
 }
 
 // keepLinks notes what is linked to an instance now.
@@ -267,7 +275,7 @@ func (n *naive) use(d *design.Use, env *naiveEnv, here string, parent *naiveNode
 	}
 	n.take(i, d, env, p)
 	out := n.nodes(d.Component.View, &naiveEnv{inst: i, host: env, path: here + "!", body: true}, parent, p)
-	n.post = append(n.post, i)
+	n.closed(i)
 	return out
 }
 

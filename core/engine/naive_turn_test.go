@@ -54,7 +54,7 @@ func (n *naive) differ(was []*naiveInst) (gone, born []*naiveInst) {
 			gone = append(gone, i)
 		}
 	}
-	for _, i := range n.post {
+	for _, i := range n.coming {
 		if slices.Contains(was, i) {
 			continue
 		}

@@ -110,9 +110,12 @@ func (e *Engine) settleAll() {
 			e.failUnsettled(e.unsettled(), "this turn does not settle: after %d rounds this still changes", maxRounds)
 		}
 		e.settleFollows()
+		was, left, came := e.window, len(e.leaving), len(e.arriving)
 		e.refreshAll()
 		e.openWindow()
 		e.openAll()
+		sortLives(e.leaving[left:], false, compareShown(was))
+		sortLives(e.arriving[came:], true, compareItems)
 		e.leaves = false
 		e.regather()
 		if len(e.following)+len(e.queue) == 0 {
@@ -188,6 +191,7 @@ func (e *Engine) rollback() {
 	e.queue, e.stale, e.touched, e.event, e.acting = e.queue[:0], e.stale[:0], e.touched[:0], nil, nil
 	again = e.takeBack(e.undo, again)
 	e.undo = e.undo[:0]
+	e.openWindow()
 	e.epoch++
 	e.restore(again)
 }
