@@ -90,7 +90,7 @@ func (t *terminal) mapText(d *design.Design, g *links.Graph, cells []*design.Mem
 		t.paths(d, "shown", j.Shown, detail)
 		t.paths(d, "changed", j.Changed, detail)
 		if detail {
-			if n := passersBy(g, j); len(n) > 0 {
+			if n := j.PassedOnBy(); len(n) > 0 {
 				t.printf("  %s  %s\n", pad("passed", 7), "on by "+strings.Join(n, ", ")+", which neither shows nor changes it")
 			}
 		}
@@ -110,26 +110,6 @@ func short(d *design.Design, at source.Span) string {
 	p := d.Set.Position(at.Start)
 	p.Column = 0
 	return strings.TrimSuffix(p.String(), ":0")
-}
-
-// passersBy are the components that the value only goes through.
-func passersBy(g *links.Graph, j *links.Journey) []string {
-	end := map[string]bool{j.Cell.Owner.Name: true}
-	for _, p := range append(append([]*links.Path(nil), j.Shown...), j.Changed...) {
-		end[p.Component.Name] = true
-	}
-	var list []string
-	seen := map[string]bool{}
-	for _, p := range j.Shown {
-		for _, h := range p.Hops {
-			name, _, _ := strings.Cut(h.To, ".")
-			if !end[name] && !seen[name] {
-				seen[name] = true
-				list = append(list, name)
-			}
-		}
-	}
-	return list
 }
 
 // group is the paths that end in one component by the same hops.

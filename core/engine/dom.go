@@ -292,6 +292,15 @@ func (e *Engine) Page() []Node {
 	return out
 }
 
+// View is what an instance renders now.
+func (i *Instance) View() []Node {
+	var out []Node
+	if i.body != nil {
+		collect(i.body.parts, &out)
+	}
+	return out
+}
+
 func collect(parts []part, out *[]Node) {
 	for _, p := range parts {
 		switch p := p.(type) {

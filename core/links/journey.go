@@ -1,6 +1,9 @@
 package links
 
 import (
+	"slices"
+	"strings"
+
 	"lien/core/design"
 	"lien/core/source"
 )
@@ -48,6 +51,24 @@ func (g *Graph) Journey(m *design.Member) *Journey {
 	g.follow(m, nil, map[*Link]bool{}, j)
 	g.changers(m, nil, map[*Link]bool{}, j)
 	return j
+}
+
+// PassedOnBy are the components that the value only goes through.
+func (j *Journey) PassedOnBy() []string {
+	seen := map[string]bool{j.Cell.Owner.Name: true}
+	for _, p := range append(slices.Clone(j.Shown), j.Changed...) {
+		seen[p.Component.Name] = true
+	}
+	var list []string
+	for _, p := range j.Shown {
+		for _, h := range p.Hops {
+			if name, _, _ := strings.Cut(h.To, "."); !seen[name] {
+				seen[name] = true
+				list = append(list, name)
+			}
+		}
+	}
+	return list
 }
 
 // changers adds what writes a cell, here or through a child it is tied to.

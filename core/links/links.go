@@ -3,6 +3,8 @@
 package links
 
 import (
+	"slices"
+
 	"lien/core/design"
 	"lien/core/source"
 	"lien/core/types"
@@ -38,6 +40,7 @@ type Link struct {
 	Text string
 	Pure bool // the value goes through as it is
 	Tie  bool // the child may write it too
+	Near bool // the expression itself reads From, rather than something derived from it
 }
 
 // Read is an expression that reads a member.
@@ -164,6 +167,28 @@ func readBy(e types.Expr) *design.Member {
 	return nil
 }
 
+// Direct are the members that an expression reads itself, or through the items
+// of a list, in text order.
+func Direct(e types.Expr) []*design.Member {
+	var list []*design.Member
+	var visit func(e types.Expr)
+	visit = func(e types.Expr) {
+		types.Walk(e, func(e types.Expr) bool {
+			if m := readBy(e); m != nil && !slices.Contains(list, m) {
+				list = append(list, m)
+			}
+			if ref, ok := e.(*types.Ref); ok {
+				if s, ok := ref.Symbol.(*design.ViewLocal); ok && s.Each != nil {
+					visit(s.Each.List.Expr)
+				}
+			}
+			return true
+		})
+	}
+	visit(e)
+	return list
+}
+
 // sources are the cells, taken values and constants that an expression comes
 // from, through derivations and the lists of items.
 func (b *builder) sources(e types.Expr) []*design.Member {
@@ -279,9 +304,9 @@ func (b *builder) use(n *design.Use, around []design.Node) {
 		at := l.Syntax.Span()
 		text := l.Syntax.Name.Text + " <- " + b.Design.Text(l.Syntax.Value.Span())
 		sources := b.sources(l.Unit.Expr)
-		pure := isPure(l.Unit.Expr)
+		pure, near := isPure(l.Unit.Expr), Direct(l.Unit.Expr)
 		for _, m := range sources {
-			link := &Link{From: m, To: l.Member, User: b.c, At: at, Text: text, Pure: pure}
+			link := &Link{From: m, To: l.Member, User: b.c, At: at, Text: text, Pure: pure, Near: slices.Contains(near, m)}
 			b.Feeds[m] = append(b.Feeds[m], link)
 			b.Fed[l.Member] = append(b.Fed[l.Member], link)
 		}
@@ -314,7 +339,7 @@ func (b *builder) tie(l *design.Given) {
 	}
 	m := root.(*design.Member)
 	text := l.Syntax.Name.Text + " <-> " + b.Design.Text(l.Syntax.Value.Span())
-	link := &Link{From: m, To: l.Member, User: b.c, At: l.Syntax.Span(), Text: text, Pure: isPure(l.Unit.Expr), Tie: true}
+	link := &Link{From: m, To: l.Member, User: b.c, At: l.Syntax.Span(), Text: text, Pure: isPure(l.Unit.Expr), Tie: true, Near: true}
 	b.Feeds[m] = append(b.Feeds[m], link)
 	b.Fed[l.Member] = append(b.Fed[l.Member], link)
 	for _, s := range b.sources(l.Unit.Expr) {

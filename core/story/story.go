@@ -265,17 +265,32 @@ func State(e *engine.Engine) []Holder {
 	return list
 }
 
-// Page lists what people find on the page: a line an element that has a role
-// or a text, indented as they nest.
+// Line is what people find at one place of the page: an element that has a
+// role, or a text.
+type Line struct {
+	Indent  int
+	Text    string
+	Element *engine.Element // nil for a text
+}
+
+// Page lists what people find on the page, indented as it nests.
 func Page(e *engine.Engine) []string {
-	var lines []string
+	var list []string
+	for _, l := range Lines(e, e.Page()) {
+		list = append(list, strings.Repeat("  ", l.Indent)+l.Text)
+	}
+	return list
+}
+
+// Lines lists what people find in a part of the page.
+func Lines(e *engine.Engine, part []engine.Node) []Line {
+	var lines []Line
 	var walk func(nodes []engine.Node, indent int, named bool)
 	walk = func(nodes []engine.Node, indent int, named bool) {
 		for _, n := range nodes {
-			pad := strings.Repeat("  ", indent)
 			if n.Element == nil {
 				if t := strings.TrimSpace(n.Text); t != "" && !named {
-					lines = append(lines, pad+quote(t))
+					lines = append(lines, Line{indent, quote(t), nil})
 				}
 				continue
 			}
@@ -287,13 +302,13 @@ func Page(e *engine.Engine) []string {
 				walk(n.Element.Children(), indent, named || isName(n.Element.Tag()))
 				continue
 			}
-			lines = append(lines, pad+line)
+			lines = append(lines, Line{indent, line, n.Element})
 			if inner {
 				walk(n.Element.Children(), indent+1, named)
 			}
 		}
 	}
-	walk(e.Page(), 0, false)
+	walk(part, 0, false)
 	return lines
 }
 

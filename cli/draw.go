@@ -1,0 +1,224 @@
+package cli
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"path/filepath"
+	"strings"
+	"unicode"
+
+	"github.com/urfave/cli/v3"
+
+	"lien/core/draw"
+	"lien/core/finding"
+	"lien/core/links"
+	"lien/core/picture"
+)
+
+func drawCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "draw",
+		Usage:     "pictures: the house, the journey of a cell, a scenario in time, the states of a group",
+		ArgsUsage: "[DESIGN]",
+		Flags: []cli.Flag{
+			&cli.StringFlag{Name: "cell", Usage: "the journey of the cell `NAME` (wares, or kiln-room.wares)"},
+			&cli.StringFlag{Name: "scenario", Usage: "the scenario whose name contains `TEXT`, in time"},
+			&cli.StringFlag{Name: "states", Usage: "the states of the component `NAME`, and what leads from one to another"},
+			&cli.StringFlag{Name: "to", Usage: "write to `FILE`; .svg, .png or .pdf tells the format", DefaultText: "named for what is drawn, .svg"},
+			&cli.StringFlag{Name: "theme", Value: "light", Usage: "colours as `NAME`: light, dark, print"},
+			&cli.FloatFlag{Name: "scale", Value: 1.5, Usage: "PNG: `N` pixels for each of the picture's"},
+		},
+		Description: `Draws the components of a design from root to leaves, with what each holds,
+takes, reports and offers, and every link from member to member. With one of
+--cell, --scenario and --states it draws that instead. What is too large for
+one sheet gets several: FILE-1.svg, FILE-2.svg, or pages of one PDF.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien draw kiln --to house.svg
+  lien draw kiln --cell kiln-room.wares --to wares.png`,
+		Action: func(_ context.Context, c *cli.Command) error { return runDraw(t, c) },
+	}
+}
+
+func runDraw(t *terminal, c *cli.Command) error {
+	if err := t.setColor(c); err != nil {
+		return err
+	}
+	th, err := themeOf(c.String("theme"))
+	if err != nil {
+		return err
+	}
+	sheets, name, failing, err := drawn(t, c)
+	if err != nil {
+		return err
+	}
+	to := c.String("to")
+	if to == "" {
+		to = name + ".svg"
+	}
+	files, err := paint(sheets, th, to, c.Float("scale"))
+	if err != nil {
+		return err
+	}
+	for i, f := range files {
+		if err := writeWhole(f.path, f.data); err != nil {
+			return usagef("", "%s cannot be written: %v", f.path, errors.Unwrap(err))
+		}
+		t.printf("%s  %s\n", f.path, t.paint(dim, fmt.Sprintf("%.0f x %.0f", sheets[i].Width, sheets[i].Height)))
+	}
+	if failing > 0 {
+		t.printf("%s in the design: what is not clear is marked; see lien check\n", finding.Count(failing, "error"))
+	}
+	return nil
+}
+
+func themeOf(name string) (*picture.Theme, error) {
+	var names []string
+	for _, th := range picture.Themes {
+		if th.Name == name {
+			return th, nil
+		}
+		names = append(names, th.Name)
+	}
+	return nil, usagef("the themes are: "+strings.Join(names, ", "), "there is no theme %s", name)
+}
+
+// drawn makes the pictures that a command asks for, and names them. It tells
+// how many errors the design has.
+func drawn(t *terminal, c *cli.Command) (sheets []*picture.Picture, name string, failing int, err error) {
+	var what []string
+	for _, f := range []string{"cell", "scenario", "states"} {
+		if c.IsSet(f) {
+			what = append(what, "--"+f)
+		}
+	}
+	if len(what) > 1 {
+		return nil, "", 0, usagef("give one of them", "one picture at a time, but here are %s", strings.Join(what, " and "))
+	}
+	if c.IsSet("scenario") || c.IsSet("states") {
+		return drawnRunning(t, c)
+	}
+	d, err := load(c)
+	if err != nil {
+		return nil, "", 0, err
+	}
+	for _, f := range d.Findings {
+		if f.Level == finding.Error {
+			failing++
+		}
+	}
+	if !c.IsSet("cell") {
+		sheets = draw.House(d)
+		return sheets, sheets[0].Title, failing, nil
+	}
+	g := links.Of(d)
+	cells, _, err := pick(d, g, c.String("cell"))
+	if err != nil {
+		return nil, "", 0, err
+	}
+	if len(cells) != 1 {
+		var names []string
+		for _, m := range cells {
+			names = append(names, m.Owner.Name+"."+m.Label)
+		}
+		return nil, "", 0, usagef("name one: "+strings.Join(names, ", "), "%s is %d cells", c.String("cell"), len(cells))
+	}
+	return draw.Journey(d, cells[0]), cells[0].Owner.Name + "." + cells[0].Label, failing, nil
+}
+
+// drawnRunning draws what takes a design that runs: a scenario, or states.
+func drawnRunning(t *terminal, c *cli.Command) ([]*picture.Picture, string, int, error) {
+	d, err := loadRunnable(t, c)
+	if err != nil {
+		return nil, "", 0, err
+	}
+	if len(d.Starts) == 0 {
+		return nil, "", 0, usagef("write start NAME", "the design has no start")
+	}
+	if c.IsSet("scenario") {
+		s, err := pickScenario(d, c.String("scenario"))
+		if err != nil {
+			return nil, "", 0, err
+		}
+		return draw.Scenario(d, s), fileName(s.Name), 0, nil
+	}
+	name := c.String("states")
+	part := d.Component(name)
+	if part == nil || part.IsContext {
+		var names []string
+		for _, c := range d.Components {
+			if !c.IsContext {
+				names = append(names, c.Name)
+			}
+		}
+		return nil, "", 0, usagef(didYouMean(name, names, "the components are: "), "there is no component %s", name)
+	}
+	start := d.Starts[0]
+	for _, s := range d.Starts {
+		if s.Root == part {
+			start = s
+		}
+	}
+	p, err := draw.States(d, start, part)
+	var large *draw.TooLarge
+	if errors.As(err, &large) {
+		write := "draw a scenario instead (--scenario), or the journey of a cell (--cell)"
+		if len(large.Smaller) > 0 {
+			write = "draw the states of a part of it: " + strings.Join(large.Smaller, ", ") + "; or " + write
+		}
+		return nil, "", 0, usagef(write, "%s of %s", large, name)
+	}
+	if err != nil {
+		return nil, "", 0, usagef("see lien test", "%s does not start: %v", start.Root.Name, err)
+	}
+	return []*picture.Picture{p}, name + "-states", 0, nil
+}
+
+// fileName is a name as part of a file's.
+func fileName(s string) string {
+	return strings.Trim(strings.Map(func(r rune) rune {
+		if unicode.IsLetter(r) || unicode.IsDigit(r) {
+			return unicode.ToLower(r)
+		}
+		return '-'
+	}, s), "-")
+}
+
+// painted is a file to be written.
+type painted struct {
+	path string
+	data []byte
+}
+
+// paint turns pictures into files of the format that a name tells.
+func paint(sheets []*picture.Picture, th *picture.Theme, to string, scale float64) ([]painted, error) {
+	ext := strings.ToLower(filepath.Ext(to))
+	if ext == ".pdf" {
+		data, err := picture.PDF(sheets, th)
+		return []painted{{to, data}}, err
+	}
+	if ext != ".svg" && ext != ".png" {
+		return nil, usagef("end it in .svg, .png or .pdf", "%s does not tell a format that lien draw knows", to)
+	}
+	if scale < 0.1 || scale > 8 {
+		return nil, usagef("give a number between 0.1 and 8", "--scale %g is no use", scale)
+	}
+	var files []painted
+	for i, p := range sheets {
+		path := to
+		if len(sheets) > 1 {
+			path = fmt.Sprintf("%s-%d%s", strings.TrimSuffix(to, filepath.Ext(to)), i+1, ext)
+		}
+		data := picture.SVG(p, th)
+		if ext == ".png" {
+			var err error
+			if data, err = picture.PNG(p, th, scale); err != nil {
+				return nil, usagef("give a smaller --scale, or draw an SVG", "%s: %v", path, err)
+			}
+		}
+		files = append(files, painted{path, data})
+	}
+	return files, nil
+}

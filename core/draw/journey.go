@@ -1,0 +1,237 @@
+package draw
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"lien/core/design"
+	"lien/core/finding"
+	"lien/core/links"
+	"lien/core/picture"
+)
+
+// Journey draws how one cell travels: its holder, where it is shown and
+// changed, and all that it passes through. The rest is faint, or left out
+// where one sheet has no room for it.
+func Journey(d *design.Design, cell *design.Member) []*picture.Picture {
+	h := newHouse(d)
+	j := &journey{house: h, cell: cell, path: h.g.Journey(cell), hot: map[*row]bool{}}
+	j.follow()
+	j.ends()
+	s := &sheet{full: h.order}
+	left := 0
+	l := j.draw(s, 0)
+	if !l.readable() {
+		s.full = slices.DeleteFunc(slices.Clone(h.order), func(c *design.Component) bool { return !j.touches(h.cards[c]) })
+		left = len(h.order) - len(s.full)
+		j.trim()
+		l = j.draw(s, left)
+	}
+	return []*picture.Picture{l.picture()}
+}
+
+// journey is a house of which only what a cell touches matters.
+type journey struct {
+	*house
+	cell *design.Member
+	path *links.Journey
+	hot  map[*row]bool
+}
+
+func (j *journey) draw(s *sheet, left int) *layout {
+	for _, w := range j.wires {
+		w.faint = !j.hot[w.from.row] || !j.hot[w.to.row]
+		if w.kind == contextKind && j.hot[w.to.row] {
+			w.faint = false
+		}
+	}
+	for _, c := range s.full {
+		k := j.cards[c]
+		k.faint, k.strong = !j.touches(k), c == j.cell.Owner
+		for _, r := range k.rows {
+			r.faint = !j.hot[r]
+		}
+	}
+	lines := []string{j.told()}
+	if left > 0 {
+		lines = append(lines, finding.Count(left, "component")+" that it does not touch left out.")
+	}
+	return j.arrange(s, "The journey of "+j.cell.Owner.Name+"."+j.cell.Label, lines...)
+}
+
+// touches says whether the cell touches anything of a component.
+func (j *journey) touches(k *card) bool {
+	return slices.ContainsFunc(k.rows, func(r *row) bool { return j.hot[r] })
+}
+
+// trim takes the rows that the cell does not touch from the cards.
+func (j *journey) trim() {
+	for _, c := range j.order {
+		k := j.cards[c]
+		k.rows = slices.DeleteFunc(k.rows, func(r *row) bool { return !j.hot[r] })
+	}
+	j.wires = slices.DeleteFunc(j.wires, func(w *wire) bool {
+		return w.kind == usesKind || w.from.row != nil && !j.hot[w.from.row] || w.to.row != nil && !j.hot[w.to.row]
+	})
+}
+
+// told tells the journey in one line.
+func (j *journey) told() string {
+	text := "Held by " + j.cell.Owner.Name
+	for _, part := range []struct {
+		verb  string
+		names []string
+	}{{"shown in ", componentsOf(j.path.Shown)}, {"changed from ", componentsOf(j.path.Changed)}, {"only passed on by ", j.path.PassedOnBy()}} {
+		if len(part.names) > 0 {
+			text += "; " + part.verb + strings.Join(part.names, ", ")
+		}
+	}
+	return text + "."
+}
+
+func componentsOf(paths []*links.Path) []string {
+	var names []string
+	for _, p := range paths {
+		if !slices.Contains(names, p.Component.Name) {
+			names = append(names, p.Component.Name)
+		}
+	}
+	return names
+}
+
+// ends adds rows for what shows the cell and for the gestures that change it.
+func (j *journey) ends() {
+	j.add("shown", j.path.Shown)
+	j.add("changed", j.path.Changed)
+}
+
+func (j *journey) add(word string, paths []*links.Path) {
+	for _, c := range j.order {
+		var whats []string
+		var at string
+		for _, p := range paths {
+			if p.Component == c && !slices.Contains(whats, p.What) {
+				if at == "" {
+					at = fmt.Sprint(j.d.Set.Position(p.At.Start))
+				}
+				whats = append(whats, p.What)
+			}
+		}
+		if len(whats) > 0 {
+			r := &row{word: word, text: strings.Join(whats, ", "), whole: strings.Join(whats, ", ") + " · " + at}
+			j.hot[r] = true
+			j.cards[c].rows = append(j.cards[c].rows, r)
+		}
+	}
+}
+
+// follow finds every row that the cell's value comes to, and every one that a
+// change of it comes from.
+func (j *journey) follow() {
+	down := map[*design.Member]bool{}
+	var show func(m *design.Member)
+	show = func(m *design.Member) {
+		if down[m] {
+			return
+		}
+		down[m] = true
+		j.mark(m)
+		for _, c := range j.order {
+			for _, o := range c.Members {
+				if o.Kind == design.Derives && o.Init != nil && slices.Contains(links.Direct(o.Init.Expr), m) {
+					show(o)
+				}
+				if o.Kind == design.Used && o.Context == m.Owner && j.shows(c, m) {
+					j.mark(o)
+				}
+			}
+		}
+		for _, l := range j.g.Feeds[m] {
+			if l.Near {
+				show(l.To)
+			}
+		}
+	}
+	show(j.cell)
+	up := map[*design.Member]bool{}
+	var change func(m *design.Member)
+	change = func(m *design.Member) {
+		if up[m] {
+			return
+		}
+		up[m] = true
+		j.mark(m)
+		for _, c := range j.order {
+			j.bodies(c, func(at end, b *design.Body) { j.changes(c, at, b, m, change) })
+			for _, event := range c.Members {
+				if slices.ContainsFunc(j.g.Hears[event], func(x *links.Handler) bool { return does(x.Body, m) }) {
+					change(event)
+				}
+			}
+		}
+		for _, l := range j.g.Feeds[m] {
+			if l.Tie || m.Kind == design.Action {
+				change(l.To)
+			}
+		}
+	}
+	change(j.cell)
+}
+
+// does says whether a body changes or calls m.
+func does(b *design.Body, m *design.Member) bool {
+	return slices.ContainsFunc(effects(b), func(e effect) bool { return e.member == m })
+}
+
+// changes goes on from a body that changes or calls m.
+func (j *journey) changes(c *design.Component, at end, b *design.Body, m *design.Member, change func(*design.Member)) {
+	if !does(b, m) {
+		return
+	}
+	if at.row != nil {
+		j.hot[at.row] = true
+	}
+	for _, o := range c.Members {
+		switch {
+		case o.Body == b && o.Kind == design.Action:
+			change(o)
+		case o.Kind == design.Used && o.Context == m.Owner:
+			j.mark(o)
+		}
+	}
+	for _, x := range c.Hearings {
+		if x.Body == b {
+			j.senders(x.Channel, change)
+		}
+	}
+}
+
+// senders goes on from all that send on a channel.
+func (j *journey) senders(ch *design.Channel, change func(*design.Member)) {
+	for _, c := range j.order {
+		j.bodies(c, func(at end, b *design.Body) {
+			if at.row == nil || !slices.ContainsFunc(effects(b), func(e effect) bool { return e.channel == ch }) {
+				return
+			}
+			j.hot[at.row] = true
+			for _, o := range c.Members {
+				if o.Body == b && o.Kind == design.Action {
+					change(o)
+				}
+			}
+		})
+	}
+}
+
+func (j *journey) mark(m *design.Member) {
+	if r := j.rows[m]; r != nil {
+		j.hot[r] = true
+	}
+}
+
+// shows says whether a component shows a context's value itself.
+func (j *journey) shows(c *design.Component, m *design.Member) bool {
+	return slices.ContainsFunc(j.g.Shows[m], func(s *links.Site) bool { return s.Component == c }) ||
+		slices.ContainsFunc(j.g.Feeds[m], func(l *links.Link) bool { return l.User == c })
+}
