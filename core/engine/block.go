@@ -340,6 +340,7 @@ func (b *Block) pieces() int {
 }
 
 func (e *Engine) retire(b *Block) {
+	e.retireValues(b)
 	b.gone = true
 	e.pieces -= b.pieces()
 	for _, p := range b.parts {

@@ -184,8 +184,8 @@ func (p *eachPart) mountItem(e *Engine, key value.Value, i int) *Block {
 	return e.mountBlock(p.t.body, p.block.inst, p.block, p, p.parent, func(b *Block) {
 		b.key, b.index = key, i
 		b.locals = make([]node, max(2, p.t.def.Locals))
-		b.locals[0] = node{val: p.told.At(i), item: true, label: p.t.def.Item.Label, of: &p.list}
-		b.locals[1] = node{val: value.Number(i), item: true, label: p.t.def.Item.Label, of: &p.list}
+		b.locals[0] = node{val: p.told.At(i), item: true, block: b, label: p.t.def.Item.Label, of: &p.list}
+		b.locals[1] = node{val: value.Number(i), item: true, block: b, label: p.t.def.Item.Label, of: &p.list}
 		for at := 2; at < len(b.locals); at++ {
 			b.locals[at] = node{val: value.Null{}, item: true}
 		}

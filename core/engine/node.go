@@ -84,8 +84,9 @@ func (e *Engine) read(n *node) value.Value {
 	if n.state != clean || len(e.stale) > 0 && (n.code != nil || n.item) {
 		e.settle(n)
 	}
-	if n.link && n.early == e.window && n.ending(e) {
-		e.keepOld(n)
+	v := n.val
+	if n.early == e.window && (n.link || n.item && n.block != nil) && n.ending(e) {
+		v = e.keepOld(n)
 	}
 	if e.observing.node != nil {
 		e.track(n)
@@ -93,7 +94,7 @@ func (e *Engine) read(n *node) value.Value {
 	if e.spy != nil {
 		e.spy.read(n)
 	}
-	return n.val
+	return v
 }
 
 // settle brings a node up to date; lists first, since its place may be gone
@@ -185,21 +186,43 @@ func (e *Engine) update(n *node) bool {
 	return e.compute(n)
 }
 
-// keepOld gives a link whose place is ending the value of the last refresh
-// again, if it has been worked out since.
-func (e *Engine) keepOld(n *node) {
-	n.early = 0
+// keepOld gives the value of the last refresh to a link, or an item, whose
+// place is ending, if it has another one since.
+func (e *Engine) keepOld(n *node) value.Value {
 	for i := e.since; i < len(e.undo); i++ {
 		u := &e.undo[i]
-		if u.kind != undoComputed || u.node != n {
+		if u.node != n || u.kind != undoComputed && u.kind != undoCell {
 			continue
 		}
+		if n.item {
+			return u.val // its list tells it the next one, should the place stay
+		}
+		n.early = 0
 		e.undo = append(e.undo, undo{kind: undoComputed, node: n, val: n.val})
 		n.val, n.state, e.kept = u.val, dirty, true
 		for _, s := range n.subs {
 			e.mark(s.to, dirty)
 		}
-		return
+		return n.val
+	}
+	return n.val
+}
+
+// retireValues gives the links and items of a place that goes what they were
+// at the last refresh.
+func (e *Engine) retireValues(b *Block) {
+	for _, n := range b.nodes {
+		if n.link && n.early == e.window {
+			e.keepOld(n)
+		}
+	}
+	for i := range b.locals {
+		n := &b.locals[i]
+		if was := n.val; n.item && n.early == e.window {
+			if n.val = e.keepOld(n); !value.Equal(n.val, was) {
+				e.undo = append(e.undo, undo{kind: undoCell, node: n, val: was})
+			}
+		}
 	}
 }
 
@@ -346,6 +369,9 @@ func (e *Engine) write(n *node, v value.Value) {
 	was := n.val
 	e.undo = append(e.undo, undo{kind: undoCell, node: n, val: was})
 	n.val = v
+	if n.item {
+		n.early = e.window
+	}
 	e.epoch++
 	e.changes++
 	e.noteChange(n, was, v)

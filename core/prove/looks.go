@@ -5,6 +5,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/story"
 	"lien/core/value"
 )
 
@@ -118,5 +119,5 @@ func moveText(e *engine.Engine, all []engine.Cause, s *engine.Cause) string {
 	if _, m, _, _ := s.Timer(); m != nil {
 		return "after a while: " + m.Label
 	}
-	return stepText(e, all, s)
+	return story.StepText(e, all, s)
 }

@@ -64,7 +64,7 @@ func (p *prover) replay(s *design.Start, ids []int) *Path {
 	for i, id := range ids {
 		list := w.e.Causes(w.samples)
 		st := &list[id]
-		texts = append(texts, stepText(w.e, list, st))
+		texts = append(texts, story.StepText(w.e, list, st))
 		times.step(i, st)
 		path.Before = path.After
 		w.e.Turns()

@@ -1,4 +1,4 @@
-package prove
+package story
 
 import (
 	"fmt"
@@ -7,14 +7,13 @@ import (
 
 	"lien/core/engine"
 	"lien/core/html"
-	"lien/core/story"
 	"lien/core/syntax"
 	"lien/core/value"
 )
 
-// stepText writes a cause as a step of a scenario; a timer that fires is
+// StepText writes a cause as a step of a scenario; a timer that fires is
 // "", since it takes no more than time.
-func stepText(e *engine.Engine, all []engine.Cause, s *engine.Cause) string {
+func StepText(e *engine.Engine, all []engine.Cause, s *engine.Cause) string {
 	switch s.Verb {
 	case engine.Elapse:
 		return ""
@@ -96,7 +95,7 @@ func targetOf(e *engine.Engine, el *engine.Element) (target, inside string) {
 	}
 	for p := el.Parent(); p != nil; p = p.Parent() {
 		for _, outer := range targets(e, p) {
-			if !html.NamedByContent(p.Role()) && outer.Name == nil && outer.Containing == nil || len(story.Find(e, outer)) != 1 {
+			if !html.NamedByContent(p.Role()) && outer.Name == nil && outer.Containing == nil || len(Find(e, outer)) != 1 {
 				continue
 			}
 			for _, t := range own {
@@ -146,7 +145,7 @@ func targets(e *engine.Engine, el *engine.Element) []*syntax.Target {
 }
 
 func only(e *engine.Engine, t *syntax.Target, el *engine.Element) bool {
-	list := story.Find(e, t)
+	list := Find(e, t)
 	return len(list) == 1 && list[0] == el
 }
 
