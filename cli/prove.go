@@ -486,35 +486,41 @@ func share(s prove.Share, what string) string {
 
 // keepBroken adds the scenarios that break laws, or fail turns, to a file.
 func (t *terminal) keepBroken(d *design.Design, rep *prove.Report, file string) error {
-	was, err := os.ReadFile(file)
-	if err != nil && !os.IsNotExist(err) {
-		return err
-	}
-	text, kept := string(was), 0
+	text, kept := "", 0
 	for _, o := range rep.Laws {
 		if o.Breach == nil || o.Breach.Path == nil || o.Promise != nil && o.Promise.Name != "turn-fails" {
 			continue
 		}
 		name := unusedName(d, "breaks: "+o.Name())
-		if text != "" {
-			text = strings.TrimRight(text, "\n") + "\n\n"
-		}
-		text += o.Breach.Path.Scenario(d, name)
+		text += "\n" + o.Breach.Path.Scenario(d, name)
 		kept++
 	}
 	if kept == 0 {
 		t.note("nothing was kept: no law is broken and no turn fails, which is all that a scenario can show")
 		return nil
 	}
-	f := syntax.Parse(source.NewSet().Add(file, text))
-	if finding.Failed(f.Findings) {
-		return fmt.Errorf("%s was not written: a scenario cannot be put into words: %s", file, f.Findings[0].Message)
-	}
-	if err := writeWhole(file, syntax.Print(f)); err != nil {
+	if err := addToFile(file, text); err != nil {
 		return err
 	}
 	t.note(fmt.Sprintf("kept %s in %s; lien test fails until what they show is mended", finding.Count(kept, "scenario"), file))
 	return nil
+}
+
+// addToFile adds declarations to the end of a .lien file, laid out as fmt
+// does; the file is written whole or not at all.
+func addToFile(file, text string) error {
+	was, err := os.ReadFile(file)
+	if err != nil && !os.IsNotExist(err) {
+		return err
+	}
+	if len(was) > 0 {
+		text = strings.TrimRight(string(was), "\n") + "\n\n" + strings.TrimLeft(text, "\n")
+	}
+	f := syntax.Parse(source.NewSet().Add(file, strings.TrimLeft(text, "\n")))
+	if finding.Failed(f.Findings) {
+		return fmt.Errorf("%s was not written: a scenario cannot be put into words: %s", file, f.Findings[0].Message)
+	}
+	return writeWhole(file, syntax.Print(f))
 }
 
 func (t *terminal) note(text string) { fmt.Fprintln(t.Err, "lien: "+text) }

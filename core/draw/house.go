@@ -332,7 +332,7 @@ func sigText(sig []types.Param) string {
 
 // componentOf is the component that a name stands for, or nil for an element.
 func componentOf(m *design.Member) *design.Component {
-	t, ok := types.NonNull(m.Type()).(*types.Instance)
+	t, ok := types.NonNull(m.Type()).(types.Instance)
 	if !ok {
 		return nil
 	}

@@ -219,3 +219,13 @@ func (el *Element) linked(name string) bool {
 	}
 	return false
 }
+
+// Listens says whether the element itself hears one of some events.
+func (el *Element) Listens(names ...string) bool {
+	for _, n := range names {
+		if el.t.handlers[n] != nil {
+			return true
+		}
+	}
+	return false
+}

@@ -3,6 +3,7 @@ package engine
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"lien/core/design"
 	"lien/core/source"
@@ -486,4 +487,45 @@ func (e *Engine) Wait(ms float64) error {
 	}
 	e.now = end
 	return nil
+}
+
+// Coming is something that comes by itself, or that waits for the world outside.
+type Coming struct {
+	Text  string  // the timer with its arguments and owner, or the question
+	In    float64 // milliseconds from now; negative: when somebody says so
+	Timer bool
+}
+
+// Coming lists the timers that run and the questions that wait, in the order
+// in which they were started or asked; timers first.
+func (e *Engine) Coming() []Coming {
+	var list []Coming
+	e.timers.each(func(t *timer) {
+		list = append(list, Coming{t.member.Label + brief(t.args) + " of " + t.inst.String(), t.due - e.now, true})
+	})
+	for _, a := range e.asks {
+		in := -1.0
+		if a.due >= 0 {
+			in = max(0, a.due-e.now)
+		}
+		list = append(list, Coming{a.String() + brief(a.args), in, false})
+	}
+	return list
+}
+
+func brief(args []value.Value) string {
+	parts := make([]string, len(args))
+	for i, v := range args {
+		parts[i] = value.Brief(v, 24)
+	}
+	return "(" + strings.Join(parts, ", ") + ")"
+}
+
+// Now is the simulated time since the mounting, in milliseconds.
+func (e *Engine) Now() float64 { return e.now }
+
+// TurnBack takes back all that was done since the mark, at the time that it was then.
+func (e *Engine) TurnBack(mark int, now float64) {
+	e.Rewind(mark)
+	e.now = now
 }

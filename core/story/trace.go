@@ -33,3 +33,26 @@ func Walk(d *design.Design, s *design.Scenario, prepare, look func(*design.Start
 	r.onStep = func(*design.Step, []*engine.Record) { look(r.start, r.e) }
 	r.tell(s)
 }
+
+// Player takes steps one at a time, on an engine that anybody else may use
+// between them.
+type Player struct{ r *runner }
+
+// Play mounts a start.
+func Play(d *design.Design, s *design.Start) (*Player, *engine.Record, error) {
+	p := &Player{newRunner(d, nil)}
+	p.r.e.OnTurn = nil
+	p.r.start = s
+	p.r.e.Keep()
+	rec, err := p.r.e.Mount(s)
+	return p, rec, err
+}
+
+// Engine is what the steps are taken on.
+func (p *Player) Engine() *engine.Engine { return p.r.e }
+
+// Take takes a step.
+func (p *Player) Take(s *design.Step) error {
+	err, _ := p.r.step(s)
+	return err
+}
