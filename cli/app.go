@@ -94,7 +94,7 @@ func app(s Streams) *cli.Command {
 	}
 	t := &terminal{Streams: s}
 	root.Commands = []*cli.Command{
-		demoCommand(t), newCommand(t), checkCommand(t), mapCommand(t), drawCommand(t), tryCommand(t), testCommand(t), traceCommand(t), proveCommand(t), fmtCommand(t), manCommand(t),
+		demoCommand(t), newCommand(t), checkCommand(t), mapCommand(t), drawCommand(t), tryCommand(t), testCommand(t), traceCommand(t), proveCommand(t), reportCommand(t), fmtCommand(t), manCommand(t),
 	}
 	for _, c := range root.Commands {
 		c.OnUsageError = onUsageError

@@ -125,7 +125,7 @@ func drawn(t *terminal, c *cli.Command) (sheets []*picture.Picture, name string,
 		}
 		return nil, "", 0, usagef("name one: "+strings.Join(names, ", "), "%s is %d cells", c.String("cell"), len(cells))
 	}
-	return draw.Journey(d, cells[0]), cells[0].Owner.Name + "." + cells[0].Label, failing, nil
+	return []*picture.Picture{draw.Journey(d, cells[0], true)}, cells[0].Owner.Name + "." + cells[0].Label, failing, nil
 }
 
 // drawnRunning draws what takes a design that runs: a scenario, or states.

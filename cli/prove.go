@@ -240,7 +240,7 @@ func (t *terminal) breach(d *design.Design, o *prove.Outcome, b *prove.Breach) {
 	}
 	var did []string
 	for _, r := range p.Turns {
-		did = append(did, turnLines(r)...)
+		did = append(did, story.TurnLines(r)...)
 	}
 	t.block("what the last step did", did)
 	if len(p.Steps) == 0 {

@@ -187,7 +187,7 @@ func (t *terminal) failure(d *design.Design, where string, f *story.Failure) {
 	var did []string
 	for _, r := range f.Turns {
 		if len(f.Chain) == 0 || r.Failure == nil {
-			did = append(did, turnLines(r)...)
+			did = append(did, story.TurnLines(r)...)
 		}
 	}
 	t.block("what the last step did", did)
@@ -199,7 +199,7 @@ func (t *terminal) failure(d *design.Design, where string, f *story.Failure) {
 func chainLines(chain []engine.Entry) []string {
 	var lines []string
 	for i := range chain {
-		lines = append(lines, entryLines(&chain[i])...)
+		lines = append(lines, story.EntryLines(&chain[i])...)
 	}
 	return lines
 }

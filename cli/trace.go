@@ -2,7 +2,6 @@ package cli
 
 import (
 	"context"
-	"fmt"
 	"strings"
 
 	"github.com/urfave/cli/v3"
@@ -80,7 +79,7 @@ func (t *terminal) trace(d *design.Design, s *design.Scenario, steps []story.Tra
 			t.printf("%s\n", t.paint(bold, "start "+res.Start.Root.Name))
 			for _, r := range st.Turns {
 				t.printf("  %s\n", finding.Count(r.Pieces, "piece")+" of the page mounted")
-				t.lines(actLines(r))
+				t.lines(story.ActLines(r))
 			}
 			continue
 		}
@@ -91,7 +90,7 @@ func (t *terminal) trace(d *design.Design, s *design.Scenario, steps []story.Tra
 		}
 		t.printf("%s  %s\n", t.paint(bold, d.Text(st.Step.Span())), t.paint(dim, short(d, st.Step.Span())))
 		for _, r := range st.Turns {
-			t.lines(turnLines(r))
+			t.lines(story.TurnLines(r))
 		}
 	}
 	if res.Failure != nil {
@@ -106,100 +105,6 @@ func (t *terminal) lines(list []string) {
 	for _, line := range list {
 		t.printf("  %s\n", cut(line, t.width()-2))
 	}
-}
-
-// actLines tells what ran in a turn, and what was noticed.
-func actLines(r *engine.Record) []string {
-	var lines []string
-	for i := range r.Entries {
-		lines = append(lines, entryLines(&r.Entries[i])...)
-	}
-	for _, n := range r.Notices {
-		lines = append(lines, "  notice: "+n.Message)
-	}
-	return lines
-}
-
-// turnLines tells what a turn did: what is indented was led to by the line above.
-func turnLines(r *engine.Record) []string {
-	head := r.Cause
-	if r.Target != nil {
-		head += " on " + r.Target.Tag()
-	}
-	lines := append([]string{head}, actLines(r)...)
-	if r.Failure == nil && len(r.Entries) > 0 {
-		lines = append(lines, fmt.Sprintf("  %d of %s refreshed%s", r.Refreshed, finding.Count(r.Pieces, "piece"), comings(r)))
-	}
-	return lines
-}
-
-// comings counts what was mounted and unmounted.
-func comings(r *engine.Record) string {
-	out := ""
-	if n := len(r.Mounted); n > 0 {
-		out += ", " + finding.Count(n, "component") + " mounted"
-	}
-	if n := len(r.Unmounted); n > 0 {
-		out += ", " + finding.Count(n, "component") + " unmounted"
-	}
-	return out
-}
-
-func entryLines(en *engine.Entry) []string {
-	pad := strings.Repeat("  ", en.Depth+1)
-	who := en.Path()
-	switch en.Kind {
-	case engine.Changed:
-		return changeLines(pad, who+"."+en.What, en.Was, en.Is)
-	case engine.Reported:
-		line := pad + "↑ " + who + " reports " + en.What + args(en.Args)
-		if en.Heard == 0 {
-			line += ": nobody listens"
-		}
-		return []string{line}
-	case engine.SentTo:
-		return []string{fmt.Sprintf("%s≈ %s sends %s%s, heard by %d", pad, who, en.What, args(en.Args), en.Heard)}
-	case engine.Logged:
-		return []string{pad + "“ " + en.What}
-	case engine.Followed:
-		return []string{pad + "· " + who + " follows " + en.What}
-	case engine.Mounts:
-		return []string{pad + "· " + who + " on mount"}
-	case engine.Unmounts:
-		return []string{pad + "· " + who + " on unmount"}
-	case engine.Opens, engine.Leaves:
-		return []string{pad + "◻ " + string(en.Kind) + " " + en.What}
-	case engine.CalledFor:
-		return []string{pad + "· calls " + en.What + "()"}
-	}
-	return []string{pad + "· " + who + " " + string(en.Kind) + " " + en.What + args(en.Args)}
-}
-
-// changeLines tells where a cell's value differs from what it was.
-func changeLines(pad, name string, was, is value.Value) []string {
-	const most = 4
-	var lines []string
-	for i, d := range value.Differences(was, is, most+1) {
-		switch {
-		case i == most:
-			lines = append(lines, pad+"= "+name+": and more")
-		case d.Was == nil:
-			lines = append(lines, pad+"= "+name+d.Path+": new "+value.Brief(d.Is, 60))
-		case d.Is == nil:
-			lines = append(lines, pad+"= "+name+d.Path+": gone "+value.Brief(d.Was, 60))
-		default:
-			lines = append(lines, pad+"= "+name+d.Path+": "+value.Brief(d.Was, 34)+" → "+value.Brief(d.Is, 34))
-		}
-	}
-	return lines
-}
-
-func args(list []value.Value) string {
-	parts := make([]string, len(list))
-	for i, v := range list {
-		parts[i] = value.Brief(v, 30)
-	}
-	return "(" + strings.Join(parts, ", ") + ")"
 }
 
 type entryJSON struct {

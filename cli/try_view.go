@@ -8,6 +8,7 @@ import (
 
 	"lien/core/engine"
 	"lien/core/play"
+	"lien/core/story"
 	"lien/core/value"
 )
 
@@ -200,7 +201,7 @@ func (m *tryModel) section(p pane, width int) []string {
 			}
 		}
 		for _, r := range turns {
-			for _, line := range turnLines(r)[1:] {
+			for _, line := range story.TurnLines(r)[1:] {
 				add("0", m.short(strings.TrimPrefix(line, "  ")))
 			}
 		}

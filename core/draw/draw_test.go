@@ -35,7 +35,7 @@ func everything(t *testing.T, d *design.Design) map[string][]*picture.Picture {
 	cells := links.Of(d).Cells()
 	for i := 0; i < len(cells); i += 1 + len(cells)/12 {
 		m := cells[i]
-		all["journey of "+m.Owner.Name+"."+m.Label] = Journey(d, m)
+		all["journey of "+m.Owner.Name+"."+m.Label] = []*picture.Picture{Journey(d, m, i%2 == 0)}
 	}
 	for _, s := range d.Scenarios {
 		all["scenario "+s.Name] = Scenario(d, s)
@@ -252,7 +252,7 @@ func TestJourney(t *testing.T) {
 	}
 	for _, test := range tests {
 		component, label, _ := strings.Cut(test.cell, ".")
-		hot := hotTexts(Journey(d, d.Component(component).Member(label))[0])
+		hot := hotTexts(Journey(d, d.Component(component).Member(label), true))
 		for _, s := range test.hot {
 			if !strings.Contains(hot, "\n"+s+"\n") {
 				t.Errorf("the journey of %s leaves %q faint", test.cell, s)
@@ -374,7 +374,7 @@ func TestSameDesignSameBytes(t *testing.T) {
 		d := fromDisk(t, "demo/kiln-room")
 		var all []byte
 		for _, th := range picture.Themes {
-			sheets := append(House(d), Journey(d, d.Component("kiln-room").Members[1])...)
+			sheets := append(House(d), Journey(d, d.Component("kiln-room").Members[1], true))
 			for _, p := range sheets {
 				all = append(all, picture.SVG(p, th)...)
 			}

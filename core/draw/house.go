@@ -216,7 +216,7 @@ func (h *house) subtitle(c *design.Component) string {
 
 // member adds the row of a member.
 func (h *house) member(k *card, m *design.Member) {
-	r := &row{word: m.Kind.String(), text: m.Label, whole: firstLine(h.d.Text(m.Syntax.Span())), cell: m.IsCell(), tied: h.tied(m)}
+	r := &row{word: m.Kind.String(), text: m.Label, whole: firstLine(h.d.Text(m.Syntax.Span())), cell: m.IsCell(), tied: h.g.Tied(m)}
 	switch m.Kind {
 	case design.Holds, design.Shares, design.Takes:
 		r.text += ": " + typeText(m)
@@ -257,18 +257,6 @@ func (h *house) member(k *card, m *design.Member) {
 	}
 	h.rows[m] = r
 	k.rows = append(k.rows, r)
-}
-
-// tied says whether every use of a component ties a cell that it shares, so
-// that another holds it.
-func (h *house) tied(m *design.Member) bool {
-	uses := h.g.Uses[m.Owner]
-	for _, u := range uses {
-		if !slices.ContainsFunc(u.Node.Ties, func(l *design.Given) bool { return l.Member == m }) {
-			return false
-		}
-	}
-	return m.Kind == design.Shares && len(uses) > 0
 }
 
 // does adds the row of something that runs by itself.

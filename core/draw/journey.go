@@ -13,22 +13,20 @@ import (
 
 // Journey draws how one cell travels: its holder, where it is shown and
 // changed, and all that it passes through. The rest is faint, or left out
-// where one sheet has no room for it.
-func Journey(d *design.Design, cell *design.Member) []*picture.Picture {
+// where it is not wanted or one sheet has no room for it.
+func Journey(d *design.Design, cell *design.Member, rest bool) *picture.Picture {
 	h := newHouse(d)
 	j := &journey{house: h, cell: cell, path: h.g.Journey(cell), hot: map[*row]bool{}}
 	j.follow()
 	j.ends()
 	s := &sheet{full: h.order}
-	left := 0
 	l := j.draw(s, 0)
-	if !l.readable() {
+	if !rest || !l.readable() {
 		s.full = slices.DeleteFunc(slices.Clone(h.order), func(c *design.Component) bool { return !j.touches(h.cards[c]) })
-		left = len(h.order) - len(s.full)
 		j.trim()
-		l = j.draw(s, left)
+		l = j.draw(s, len(h.order)-len(s.full))
 	}
-	return []*picture.Picture{l.picture()}
+	return l.picture()
 }
 
 // journey is a house of which only what a cell touches matters.

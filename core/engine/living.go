@@ -66,7 +66,7 @@ func (e *Engine) follow(i *Instance) {
 // settleFollows runs every follows whose value differs from the one that it
 // last ran for, in rounds, each of them once through the tree.
 func (e *Engine) settleFollows() {
-	e.returned()
+	e.noticeFollows()
 	for round := 0; len(e.following) > 0; round++ {
 		if round > maxRounds {
 			e.failUnsettled(e.following[0].code.at, "this never settles: after %d rounds it still changes", maxRounds)
@@ -88,7 +88,7 @@ func (e *Engine) settleFollows() {
 // join adds what was marked since: to the round, where that has not come to
 // its place yet, or to the next one.
 func (e *Engine) join(reached *node, batch, later []*node) (now, next []*node) {
-	e.returned()
+	e.noticeFollows()
 	for _, n := range e.following {
 		if compareFollowed(n, reached) <= 0 {
 			later = append(later, n)
@@ -99,6 +99,15 @@ func (e *Engine) join(reached *node, batch, later []*node) (now, next []*node) {
 	}
 	e.following = nil
 	return batch, later
+}
+
+// noticeFollows finds what is followed and may have changed: in items that
+// their lists have not told yet, too, and in places that stay after all.
+func (e *Engine) noticeFollows() {
+	if len(e.stale) > 0 {
+		e.reconcileStale()
+	}
+	e.returned()
 }
 
 // returned takes up again what was skipped since its place was ending, where

@@ -45,6 +45,18 @@ func (g *Graph) Cells() []*design.Member {
 	return list
 }
 
+// Tied says whether every use of a component ties a cell that it shares, so
+// that another holds it.
+func (g *Graph) Tied(m *design.Member) bool {
+	uses := g.Uses[m.Owner]
+	for _, u := range uses {
+		if !slices.ContainsFunc(u.Node.Ties, func(l *design.Given) bool { return l.Member == m }) {
+			return false
+		}
+	}
+	return m.Kind == design.Shares && len(uses) > 0
+}
+
 // Journey follows a cell to everything that shows or changes it.
 func (g *Graph) Journey(m *design.Member) *Journey {
 	j := &Journey{Cell: m}
