@@ -7,6 +7,7 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"lien/core/design"
+	"lien/core/finding"
 	"lien/core/links"
 	"lien/core/source"
 )
@@ -60,10 +61,10 @@ func pick(d *design.Design, g *links.Graph, name string) ([]*design.Member, bool
 		return all, false, nil
 	}
 	var list []*design.Member
-	var names []string
+	var names, labels []string
 	for _, m := range all {
 		full := m.Owner.Name + "." + m.Label
-		names = append(names, full)
+		names, labels = append(names, full), append(labels, m.Label)
 		if name == full || name == m.Owner.Name || name == m.Label {
 			list = append(list, m)
 		}
@@ -71,6 +72,9 @@ func pick(d *design.Design, g *links.Graph, name string) ([]*design.Member, bool
 	if len(list) == 0 && d.Component(name) == nil {
 		for _, c := range d.Components {
 			names = append(names, c.Name)
+		}
+		if near := finding.Nearest(name, labels); near != "" {
+			return nil, false, usagef("did you mean "+near+"?", "there is no cell or component %s", name)
 		}
 		return nil, false, usagef(didYouMean(name, names, "the cells and components are: "), "there is no cell or component %s", name)
 	}

@@ -225,7 +225,7 @@ func (s *Session) Answer(n int, fail bool) error {
 func (s *Session) Scenario(name string) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "scenario %s {\n", value.Show(value.String(name)))
-	if s.Start != s.Design.Starts[0] {
+	if s.Start.Name != "" {
 		fmt.Fprintf(&b, "  start %s\n", value.Show(value.String(s.Start.Name)))
 	}
 	for _, a := range s.acts[:s.at] {
