@@ -65,6 +65,9 @@ func (e *Engine) supplied(i *Instance, s *supplyCode) *Instance {
 	return c
 }
 
+// Contexts are those that an instance supplies.
+func (i *Instance) Contexts() []*Instance { return i.contexts }
+
 // context is the nearest context of a kind above an instance. What the
 // instance supplies itself is for those below it.
 func (i *Instance) context(of *design.Component) *Instance {

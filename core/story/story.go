@@ -254,12 +254,15 @@ func (r *runner) blame(err error, s *design.Scenario, at source.Span) *Failure {
 	return f
 }
 
-// State lists the cells of every instance, in tree order.
+// State lists the cells of every instance, in tree order, each with the
+// contexts that it supplies.
 func State(e *engine.Engine) []Holder {
 	var list []Holder
 	for _, i := range e.Instances() {
-		if cells := e.Cells(i); len(cells) > 0 {
-			list = append(list, Holder{i.Path(), cells})
+		for _, h := range append([]*engine.Instance{i}, i.Contexts()...) {
+			if cells := e.Cells(h); len(cells) > 0 {
+				list = append(list, Holder{h.Path(), cells})
+			}
 		}
 	}
 	return list
