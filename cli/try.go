@@ -3,14 +3,16 @@ package cli
 import (
 	"bufio"
 	"context"
+	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"os"
 	"path/filepath"
 	"slices"
 	"strings"
 
-	tea "github.com/charmbracelet/bubbletea"
+	tea "charm.land/bubbletea/v2"
 	"github.com/fsnotify/fsnotify"
 	"github.com/urfave/cli/v3"
 
@@ -221,18 +223,52 @@ func (o *tried) home(d *design.Design) string {
 
 // runTerminal lets a person try the design.
 func runTerminal(ctx context.Context, t *terminal, m *tryModel) error {
-	in, _ := t.In.(*os.File)
-	p := tea.NewProgram(m, tea.WithContext(ctx), tea.WithAltScreen(), tea.WithInput(in), tea.WithOutput(t.Out))
+	p := tea.NewProgram(&trying{m}, tea.WithContext(ctx), tea.WithInput(t.In), tea.WithOutput(t.Out))
 	stop := watch(m.opened, func() { p.Send(changedMsg{}) })
 	defer stop()
-	if _, err := p.Run(); err != nil && ctx.Err() == nil {
+	if _, err := p.Run(); err != nil && ctx.Err() == nil && !errors.Is(err, tea.ErrInterrupted) {
 		return usagef("", "the terminal: %v", err)
 	}
 	return nil
 }
 
+// trying shows a tryModel on a terminal.
+type trying struct{ *tryModel }
+
 // changedMsg tells that a file of the design has changed.
 type changedMsg struct{}
+
+// Init asks for nothing.
+func (m *trying) Init() tea.Cmd { return nil }
+
+// Update does what a message from the terminal says.
+func (m *trying) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
+	switch msg := msg.(type) {
+	case tea.WindowSizeMsg:
+		m.size(msg.Width, msg.Height)
+	case changedMsg:
+		m.reload()
+	case tea.KeyPressMsg:
+		key := msg.String()
+		if _, named := namedKeys[key]; !named && msg.Text != "" {
+			key = msg.Text
+		}
+		m.press(key)
+	case tea.PasteMsg:
+		m.press(msg.Content)
+	}
+	if m.quit {
+		return m, tea.Quit
+	}
+	return m, nil
+}
+
+// View is the whole screen.
+func (m *trying) View() tea.View {
+	v := tea.NewView(m.screen())
+	v.AltScreen = true
+	return v
+}
 
 // watch tells when something in the folder of a design changes.
 func watch(o *tried, changed func()) (stop func()) {
@@ -280,7 +316,7 @@ func runScript(t *terminal, file string, m *tryModel) error {
 		case line == "" || strings.HasPrefix(line, "//"):
 			continue
 		case word == "show":
-			t.printf("%s\n", m.View())
+			t.printf("%s\n", m.screen())
 			shown = true
 		case word == "size":
 			var w, h int
@@ -290,14 +326,13 @@ func runScript(t *terminal, file string, m *tryModel) error {
 			m.size(w, h)
 		case word == "text":
 			for _, r := range rest {
-				m.Update(tea.KeyMsg{Type: tea.KeyRunes, Runes: []rune{r}})
+				m.press(string(r))
 			}
 		default:
-			key, ok := keyNamed(line)
-			if !ok {
+			if _, named := namedKeys[line]; !named && len([]rune(line)) != 1 {
 				return usagef("write a letter, or one of "+strings.Join(keyNames(), ", "), "%s:%d: there is no key %q", file, n, line)
 			}
-			m.Update(key)
+			m.press(line)
 		}
 		if m.quit {
 			break
@@ -307,32 +342,15 @@ func runScript(t *terminal, file string, m *tryModel) error {
 		return usagef("", "%s: %v", file, err)
 	}
 	if !shown {
-		t.printf("%s\n", m.View())
+		t.printf("%s\n", m.screen())
 	}
 	return nil
 }
 
-var namedKeys = map[string]tea.KeyType{
-	"tab": tea.KeyTab, "shift+tab": tea.KeyShiftTab, "enter": tea.KeyEnter, "space": tea.KeySpace, "esc": tea.KeyEsc, "up": tea.KeyUp,
-	"down": tea.KeyDown, "left": tea.KeyLeft, "right": tea.KeyRight, "backspace": tea.KeyBackspace, "home": tea.KeyHome, "end": tea.KeyEnd,
-	"pgup": tea.KeyPgUp, "pgdown": tea.KeyPgDown, "ctrl+c": tea.KeyCtrlC,
+// namedKeys are the keys that are more than a text.
+var namedKeys = map[string]bool{
+	"tab": true, "shift+tab": true, "enter": true, "space": true, "esc": true, "up": true, "down": true, "left": true, "right": true,
+	"backspace": true, "home": true, "end": true, "pgup": true, "pgdown": true, "ctrl+c": true,
 }
 
-func keyNames() []string {
-	var names []string
-	for n := range namedKeys {
-		names = append(names, n)
-	}
-	slices.Sort(names)
-	return names
-}
-
-func keyNamed(name string) (tea.KeyMsg, bool) {
-	if k, ok := namedKeys[name]; ok {
-		return tea.KeyMsg{Type: k}, true
-	}
-	if r := []rune(name); len(r) == 1 {
-		return tea.KeyMsg{Type: tea.KeyRunes, Runes: r}, true
-	}
-	return tea.KeyMsg{}, false
-}
+func keyNames() []string { return slices.Sorted(maps.Keys(namedKeys)) }

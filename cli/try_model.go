@@ -5,8 +5,6 @@ import (
 	"strconv"
 	"strings"
 
-	tea "github.com/charmbracelet/bubbletea"
-
 	"lien/core/engine"
 	"lien/core/play"
 	"lien/core/story"
@@ -62,31 +60,24 @@ func newTryModel(t *terminal, o *tried, s *play.Session) *tryModel {
 
 func (m *tryModel) size(width, height int) { m.width, m.height = width, height }
 
-// Init asks for nothing.
-func (m *tryModel) Init() tea.Cmd { return nil }
+// press does what a key says. A key is named as in a script: tab, shift+tab,
+// enter, or the text that it gives.
+func (m *tryModel) press(key string) {
+	m.said = ""
+	switch {
+	case key == "ctrl+c":
+		m.quit = true
+	case m.ask != nil:
+		m.prompted(key)
+	default:
+		m.pressed(key)
+	}
+}
 
-// Update does what a key says.
-func (m *tryModel) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
-	switch msg := msg.(type) {
-	case tea.WindowSizeMsg:
-		m.size(msg.Width, msg.Height)
-	case changedMsg:
-		m.session, m.said = m.opened.reload(m.t, m.session)
-		m.read()
-	case tea.KeyMsg:
-		m.said = ""
-		if msg.Type == tea.KeyCtrlC {
-			m.quit = true
-		} else if m.ask != nil {
-			m.prompted(msg)
-		} else {
-			m.pressed(msg)
-		}
-	}
-	if m.quit {
-		return m, tea.Quit
-	}
-	return m, nil
+// reload reads the design again.
+func (m *tryModel) reload() {
+	m.session, m.said = m.opened.reload(m.t, m.session)
+	m.read()
 }
 
 // read takes the page as it is now, and stays at the element that was chosen.
@@ -147,49 +138,36 @@ func (m *tryModel) did(err error) {
 }
 
 // pressed does what a key says while nothing is asked.
-func (m *tryModel) pressed(k tea.KeyMsg) {
-	switch k.Type {
-	case tea.KeyTab, tea.KeyDown:
+func (m *tryModel) pressed(key string) {
+	switch key {
+	case "tab", "down":
 		m.cursor = m.next(m.cursor, 1)
-	case tea.KeyShiftTab, tea.KeyUp:
+	case "shift+tab", "up":
 		m.cursor = m.next(m.cursor, -1)
-	case tea.KeyHome:
+	case "home":
 		m.cursor = m.next(-1, 1)
-	case tea.KeyEnd:
+	case "end":
 		m.cursor = m.next(len(m.lines), -1)
-	case tea.KeyPgDown:
+	case "pgdown":
 		m.side += m.body() / 2
-	case tea.KeyPgUp:
+	case "pgup":
 		m.side = max(0, m.side-m.body()/2)
-	case tea.KeyEnter, tea.KeySpace:
+	case "enter", "space":
 		m.operate()
-	case tea.KeyEsc:
+	case "esc":
 		m.did(m.session.Gesture(engine.Key, m.session.Engine().Focus(), "Escape"))
-	case tea.KeyRunes:
-		m.letter(string(k.Runes))
-	}
-}
-
-func (m *tryModel) letter(s string) {
-	switch s {
 	case "q":
 		m.quit = true
 	case "u":
-		if !m.session.Undo() {
-			m.said = "nothing to take back"
-		}
-		m.read()
+		m.moved(m.session.Undo(), "nothing to take back")
 	case "r":
-		if !m.session.Redo() {
-			m.said = "nothing to do again"
-		}
-		m.read()
+		m.moved(m.session.Redo(), "nothing to do again")
 	case "t":
 		m.did(m.session.WaitNext())
 	case "w":
 		m.ask = &prompt{what: "Milliseconds to wait", answer: m.wait}
 	case "a", "f":
-		m.answer(s == "f")
+		m.answer(key == "f")
 	case "k":
 		m.ask = &prompt{what: "Key, such as ArrowDown", answer: m.key}
 	case "j":
@@ -202,8 +180,16 @@ func (m *tryModel) letter(s string) {
 	case "?":
 		m.said = helpKeys
 	default:
-		m.said = "no key here: " + s + "; ? shows the keys"
+		m.said = "no key here: " + key + "; ? shows the keys"
 	}
+}
+
+// moved tells that steps were taken back or again, or that there were none.
+func (m *tryModel) moved(ok bool, otherwise string) {
+	if !ok {
+		m.said = otherwise
+	}
+	m.read()
 }
 
 const helpKeys = "Tab/↑↓ move  Enter press  k key  t,w time  a answer  f fail  u undo  r redo  j jump  v view  s save  q quit"
@@ -244,28 +230,30 @@ func (m *tryModel) operate() {
 }
 
 // prompted does what a key says to what is asked.
-func (m *tryModel) prompted(k tea.KeyMsg) {
+func (m *tryModel) prompted(key string) {
 	p := m.ask
-	switch k.Type {
-	case tea.KeyEsc:
+	switch key {
+	case "esc":
 		m.ask = nil
-	case tea.KeyEnter:
+	case "enter":
 		m.ask = nil
 		text := string(p.text)
 		if p.options != nil {
 			text = p.options[p.at]
 		}
 		m.did(p.answer(text))
-	case tea.KeyBackspace:
+	case "backspace":
 		p.text = p.text[:max(0, len(p.text)-1)]
-	case tea.KeyLeft, tea.KeyUp:
+	case "left", "up":
 		p.at = max(0, p.at-1)
-	case tea.KeyRight, tea.KeyDown, tea.KeyTab:
+	case "right", "down", "tab":
 		p.at = min(max(0, len(p.options)-1), p.at+1)
-	case tea.KeySpace:
+	case "space":
 		p.text = append(p.text, ' ')
-	case tea.KeyRunes:
-		p.text = append(p.text, k.Runes...)
+	default:
+		if _, ok := namedKeys[key]; !ok {
+			p.text = append(p.text, []rune(key)...)
+		}
 	}
 }
 

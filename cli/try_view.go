@@ -15,8 +15,8 @@ import (
 // body is how many lines lie between the head and the foot.
 func (m *tryModel) body() int { return max(3, m.height-3) }
 
-// View is the whole screen: the page to the left, what it comes from to the right.
-func (m *tryModel) View() string {
+// screen is all that is seen: the page to the left, what it comes from to the right.
+func (m *tryModel) screen() string {
 	if m.width < 40 || m.height < 8 {
 		return fit("too small: lien try needs 40 x 8", m.width)
 	}
