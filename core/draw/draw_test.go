@@ -214,7 +214,7 @@ func TestHouseShowsAllThatLinks(t *testing.T) {
 		"reported up: from shelf-button, emits pick(id) to kiln-room, holds chosen: string?.",
 		"reported up: from ware-list, emits act(id) to kiln-room, action load → wares, send news.",
 		"tied: one cell: from kiln-room, holds search: string to search-field, shares text: string.",
-		"within reach of a context: from palette to glaze-picker, uses palette.",
+		"within reach of a context: from palette to glaze-picker, uses palette: glaze, pick.",
 		"message on a channel: from kiln-room, action load → wares, send news to news-line, hears news → text, start forget.",
 		"opens above the page: from kiln-room, action unload → open confirm-unload to confirm-unload.",
 		"kiln-room uses fold-card.",
@@ -225,6 +225,31 @@ func TestHouseShowsAllThatLinks(t *testing.T) {
 	}
 	if t.Failed() {
 		t.Log(p.Desc)
+	}
+}
+
+// A named instance, what is called on it, and gathered lists have wires too.
+func TestHouseShowsCallsAndGatherings(t *testing.T) {
+	d := clean(t, strings.ReplaceAll(`
+component kiln-door {
+  takes label: string
+  holds open: boolean = false
+  offers shut() { open = false }
+  view { button ~${label}~ { aria-expanded <- open; click -> open = !open } }
+}
+component kiln-wall {
+  gathers kiln-door as doors
+  view { p ~${doors.length}~; slot }
+}
+component kiln-hall {
+  view { kiln-wall { kiln-door { label <- "Back" } }; kiln-door named front { label <- "Front" }; button "Shut" { click -> front.shut() } }
+}
+start kiln-hall`, "~", "`"))
+	desc := House(d)[0].Desc
+	for _, want := range []string{"calls: from kiln-hall, named front: kiln-door to kiln-door, offers shut → open.", "gathered: from kiln-door to kiln-wall, gathers doors: kiln-door."} {
+		if !strings.Contains(desc, want) {
+			t.Errorf("the house does not tell: %s\n%s", want, desc)
+		}
 	}
 }
 
@@ -246,8 +271,8 @@ func TestJourney(t *testing.T) {
 		hot, cold []string
 	}{
 		{"kiln-room.chosen", []string{"chosen: string?", "pick(id)", "picked: boolean", "turnTo → kiln, chosen", "turn(id)", "target ← shelves, chosen"}, []string{"wares: Ware[]", "text: string?", "search: string"}},
-		{"kiln-room.search", []string{"search: string", "text: string", "matches ← search", "waiting ← wares, matches", "input to input, click on button"}, []string{"chosen: string?", "palette"}},
-		{"palette.glaze", []string{"glaze: Glaze", "pick → glaze", "palette", "change on input"}, []string{"kiln: string", "wares: Ware[]"}},
+		{"kiln-room.search", []string{"search: string", "text: string", "matches ← search", "waiting ← wares, matches", "input to input, click on button"}, []string{"chosen: string?", "palette: glaze, pick"}},
+		{"palette.glaze", []string{"glaze: Glaze", "pick → glaze", "palette: glaze, pick", "change on input"}, []string{"kiln: string", "wares: Ware[]"}},
 		{"news-line.text", []string{"text: string?", "forget → text", "load → wares, send news", "act(id)"}, []string{"kiln: string", "pick(id)"}},
 	}
 	for _, test := range tests {

@@ -4,7 +4,6 @@ import (
 	"slices"
 
 	"lien/core/design"
-	"lien/core/links"
 	"lien/core/types"
 )
 
@@ -61,11 +60,14 @@ func effects(b *design.Body) []effect {
 
 // called is the member that a call calls, or nil.
 func called(fun types.Expr) *design.Member {
-	list := links.Direct(fun)
-	if len(list) == 0 {
-		return nil
+	var m *design.Member
+	switch e := fun.(type) {
+	case *types.Ref:
+		m, _ = e.Symbol.(*design.Member)
+	case *types.Select:
+		m, _ = e.Member.(*design.Member)
 	}
-	return list[len(list)-1]
+	return m
 }
 
 // rootOf is the cell that a place is, or is a part of.

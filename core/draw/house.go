@@ -235,6 +235,9 @@ func (h *house) member(k *card, m *design.Member) {
 		if m.Label != m.Context.Name {
 			r.text = m.Context.Name + " as " + m.Label
 		}
+		if names := reachedIn(m.Owner, m.Context); len(names) > 0 {
+			r.text += ": " + strings.Join(names, ", ")
+		}
 	case design.Named:
 		c := componentOf(m)
 		if c == nil {
@@ -257,6 +260,19 @@ func (h *house) member(k *card, m *design.Member) {
 	}
 	h.rows[m] = r
 	k.rows = append(k.rows, r)
+}
+
+// reachedIn are the members of a context that a component reads or calls.
+func reachedIn(c, context *design.Component) []string {
+	var names []string
+	design.Visitor{Expr: func(e types.Expr) {
+		if sel, ok := e.(*types.Select); ok {
+			if m, ok := sel.Member.(*design.Member); ok && m.Owner == context && !slices.Contains(names, m.Label) {
+				names = append(names, m.Label)
+			}
+		}
+	}}.Component(c)
+	return names
 }
 
 // does adds the row of something that runs by itself.

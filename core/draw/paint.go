@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"slices"
 	"strings"
 
 	"lien/core/picture"
@@ -184,6 +185,11 @@ func (l *layout) legendMarks(y, width float64) ([]picture.Mark, float64) {
 				&picture.Box{X: x, Y: y - 9, W: 4, H: 12, Fill: picture.Hold}}}
 		}})
 	}
+	if l.ties() {
+		samples = append(samples, sample{"a cell that another holds", func(x, y float64) picture.Mark {
+			return &picture.Box{X: x, Y: y - 9, W: 34, H: 12, Round: 3, Stroke: picture.Tie, Width: 1}
+		}})
+	}
 	for k := range kinds {
 		lk := looks[k]
 		if !l.occurs(k) {
@@ -208,6 +214,13 @@ func (l *layout) legendMarks(y, width float64) ([]picture.Mark, float64) {
 		x += w + 22
 	}
 	return marks, y
+}
+
+// ties says whether a cell is shown that is tied to another's.
+func (l *layout) ties() bool {
+	return slices.ContainsFunc(l.cards, func(c *card) bool {
+		return !c.faint && slices.ContainsFunc(c.rows, func(r *row) bool { return r.tied && !r.faint })
+	})
 }
 
 // nameOf is what the legend calls wires of a kind.
