@@ -56,6 +56,8 @@ func (t *terminal) tryNext(dir string) {
 	t.next("lien test "+dir, "run its scenarios and laws")
 	t.next("lien prove "+dir+" --depth 5", "can the group ever disagree?")
 	t.next("lien map "+dir+" --of kiln-room.wares", "follow one cell through the components")
+	t.next("lien draw "+dir+" --to house.svg", "the whole design as a picture")
+	t.next("lien try "+dir, "press it, and see its state beside it")
 	t.next("lien check --why copy-goes-stale", "what a rule looks for, with examples")
 	t.next("lien new studio", "begin a design of your own")
 }

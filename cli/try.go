@@ -316,7 +316,7 @@ func runScript(t *terminal, file string, m *tryModel) error {
 		case line == "" || strings.HasPrefix(line, "//"):
 			continue
 		case word == "show":
-			t.printf("%s\n", m.screen())
+			t.printf("%s\n", trimmed(m.screen()))
 			shown = true
 		case word == "size":
 			var w, h int
@@ -342,9 +342,18 @@ func runScript(t *terminal, file string, m *tryModel) error {
 		return usagef("", "%s: %v", file, err)
 	}
 	if !shown {
-		t.printf("%s\n", m.screen())
+		t.printf("%s\n", trimmed(m.screen()))
 	}
 	return nil
+}
+
+// trimmed takes the blanks from the ends of lines.
+func trimmed(screen string) string {
+	lines := strings.Split(screen, "\n")
+	for i, l := range lines {
+		lines[i] = strings.TrimRight(l, " ")
+	}
+	return strings.Join(lines, "\n")
 }
 
 // namedKeys are the keys that are more than a text.
