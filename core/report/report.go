@@ -9,6 +9,7 @@ import (
 	"html/template"
 	"slices"
 	"strings"
+	"sync"
 
 	"lien/core/check"
 	"lien/core/design"
@@ -24,7 +25,8 @@ import (
 //go:embed page.tmpl
 var pageText string
 
-var page = template.Must(template.New("page").Parse(pageText))
+// page is read when the first report is written: other commands need not wait for it.
+var page = sync.OnceValue(func() *template.Template { return template.Must(template.New("page").Parse(pageText)) })
 
 // Options say how far a report looks.
 type Options struct {
@@ -97,7 +99,7 @@ func HTML(d *design.Design, o Options) ([]byte, error) {
 	}
 	w.out.Style = template.CSS(picture.StyleSheet(w.pictures))
 	var b strings.Builder
-	if err := page.Execute(&b, &w.out); err != nil {
+	if err := page().Execute(&b, &w.out); err != nil {
 		return nil, fmt.Errorf("the report: %w", err)
 	}
 	return []byte(b.String()), nil
