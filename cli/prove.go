@@ -319,6 +319,9 @@ func (t *terminal) spaces(rep *prove.Report) {
 		if s.Unread {
 			line += ", those that differ only in what nothing reads taken for one"
 		}
+		if s.Alike {
+			line += ", those that differ only in which of several alike parts is how taken for one"
+		}
 		if !s.Whole {
 			line += "; not all of them"
 		}

@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"bytes"
 	"encoding/binary"
 
 	"lien/core/design"
@@ -33,6 +34,58 @@ type Reader struct {
 	skip     map[*design.Member]bool
 	reach    *reach // of the page as it was read last, once asked for
 	places   bool   // what is spied is told by the places in what this one reads
+	alike    map[design.Node]int
+	groups   []Group
+}
+
+// Group is parts of a page that behave alike and look alike: any two of them
+// may exchange the values of their cells. Each begins at a place of the state,
+// and has so many cells.
+type Group struct {
+	Starts []int
+	Cells  int
+}
+
+// Alike tells the reader which uses of one class, in one part of a view, and
+// which items of an each, behave alike whatever their cells are.
+func (r *Reader) Alike(classes map[design.Node]int) { r.alike = classes }
+
+// Groups are the parts that are alike in the state that was read last, what is
+// inside others first.
+func (r *Reader) Groups() []Group { return r.groups }
+
+// stretch is what one part adds to a state.
+type stretch struct {
+	class           int
+	shape, shapeEnd int
+	cells, cellsEnd int
+}
+
+func (r *Reader) stretch(class int, read func()) stretch {
+	s := stretch{class: class, shape: len(r.shape), cells: len(r.cells)}
+	read()
+	s.shapeEnd, s.cellsEnd = len(r.shape), len(r.cells)
+	return s
+}
+
+// group finds those of one class and shape among the parts of a view.
+func (r *Reader) group(list []stretch) {
+	for len(list) > 1 {
+		first := list[0]
+		g := Group{[]int{first.cells}, first.cellsEnd - first.cells}
+		var rest []stretch
+		for _, s := range list[1:] {
+			if s.class == first.class && s.cellsEnd-s.cells == g.Cells && bytes.Equal(r.shape[s.shape:s.shapeEnd], r.shape[first.shape:first.shapeEnd]) {
+				g.Starts = append(g.Starts, s.cells)
+			} else {
+				rest = append(rest, s)
+			}
+		}
+		if len(g.Starts) > 1 && g.Cells > 0 {
+			r.groups = append(r.groups, g)
+		}
+		list = rest
+	}
 }
 
 // NewReader reads states of an engine with numbers from a pool, which may be
@@ -63,7 +116,7 @@ func (r *Reader) Place() { r.places = true }
 func (r *Reader) Read() State {
 	r.shape, r.cells, r.nodes, r.elements, r.count = r.shape[:0], r.cells[:0], r.nodes[:0], r.elements[:0], 0
 	clear(r.keys)
-	r.reach = nil
+	r.reach, r.groups = nil, nil
 	e := r.e
 	r.instance(e.root)
 	for _, o := range e.openings {
@@ -216,6 +269,7 @@ func (r *Reader) instance(i *Instance) {
 }
 
 func (r *Reader) parts(list []part) {
+	var alike []stretch
 	for _, p := range list {
 		switch p := p.(type) {
 		case *Element:
@@ -228,13 +282,31 @@ func (r *Reader) parts(list []part) {
 			for _, b := range p.items {
 				r.value(b.key)
 			}
-			r.blocks(p.items)
+			r.items(p)
 		case *usePart:
+			if class := r.alike[p.t.def]; class > 0 {
+				alike = append(alike, r.stretch(class, func() { r.instance(p.inst) }))
+				continue
+			}
 			r.instance(p.inst)
 		default:
 			r.blocks(p.blocks())
 		}
 	}
+	r.group(alike)
+}
+
+func (r *Reader) items(p *eachPart) {
+	class := r.alike[p.t.def]
+	if class == 0 {
+		r.blocks(p.items)
+		return
+	}
+	var alike []stretch
+	for _, b := range p.items {
+		alike = append(alike, r.stretch(class, func() { r.parts(b.parts) }))
+	}
+	r.group(alike)
 }
 
 func (r *Reader) blocks(list []*Block) {
@@ -278,6 +350,13 @@ func (r *Reader) opening(o *opening) {
 		r.element(o.before)
 	}
 	r.instance(i)
+}
+
+// SeesGestures says whether the design can tell who has the focus, where the
+// pointer is, or what was typed into and left.
+func (e *Engine) SeesGestures() bool {
+	s := e.program.sees
+	return s.focus || s.edited || s.touched || s.pointer
 }
 
 // Quiet says whether nothing is left that comes by itself: no timer runs and

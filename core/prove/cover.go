@@ -117,11 +117,13 @@ func (p *prover) follow(s *design.Scenario, touched *reach, visited []map[string
 			return
 		}
 		touched.show(e, here)
-		state := reader.Read()
 		for i, l := range p.lands {
+			reader.Alike(l.alike)
+			state := reader.Read()
 			if l.start != start || !l.has(state) {
 				continue
 			}
+			order(reader.Groups(), state.Cells)
 			if visited[i] == nil {
 				visited[i] = map[string]bool{}
 			}
@@ -178,5 +180,9 @@ func (p *prover) idsOf(f *found) []int {
 	if f.by == atMounting {
 		return nil
 	}
-	return append(f.search.table.path(f.from), f.by)
+	ids := append(f.search.table.path(f.from), f.by)
+	if f.search.alike != nil {
+		return f.search.real(ids)
+	}
+	return ids
 }

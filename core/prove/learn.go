@@ -69,7 +69,8 @@ func (x *search) columns() []*column {
 		}
 	}
 	return slices.DeleteFunc(list, func(c *column) bool {
-		return len(c.values) < x.table.len() || c.name.Member == nil || !c.name.Member.IsCell()
+		return len(c.values) < x.table.len() || c.name.Member == nil || !c.name.Member.IsCell() ||
+			x.alike != nil && x.p.alike.inside[c.name.Member.Owner] // it stands for others, too
 	})
 }
 

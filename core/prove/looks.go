@@ -90,7 +90,7 @@ func (g *lookGraph) land(from, by int, text string, verb engine.Verb) {
 			g.out.Whole = false
 			return
 		}
-		shape := g.x.table.addShape(state)
+		shape := g.x.table.addShape(state, nil)
 		to = g.x.table.add(shape, state.Cells, hash(shape, state.Cells), uint32(from), by)
 		g.meet(g.deep[from] + 1)
 	}

@@ -7,6 +7,7 @@ package prove
 import (
 	"context"
 	"fmt"
+	"slices"
 	"sync"
 	"time"
 
@@ -73,6 +74,7 @@ type Space struct {
 	Whole  bool // nothing was cut
 	Parts  int  // that were explored apart
 	Unread bool // states that differ only in what nothing reads count as one
+	Alike  bool // states that differ only in which of several alike is how count as one
 }
 
 // Outcome is the verdict on one law or promise.
@@ -143,7 +145,7 @@ func Run(d *design.Design, o Options) *Report {
 		p.laws = append(p.laws, &law{out: &Outcome{Law: l}})
 	}
 	if !o.Plain {
-		p.skip = unread(d)
+		p.skip, p.alike = unread(d), alikeIn(d, engine.New(d))
 	}
 	for _, s := range d.Starts {
 		if o.Starts == nil || o.Starts(s) {
@@ -175,6 +177,7 @@ type prover struct {
 	work     map[*design.Member]map[string]bool // by timer: the cells that it changes
 
 	skip     map[*design.Member]bool // cells that nothing reads
+	alike    *alikes                 // what behaves alike, or nil
 	lands    []land
 	searches []*search
 }
@@ -200,15 +203,21 @@ func (p *prover) start(s *design.Start) {
 	}
 	if d != nil {
 		space.States, space.Turns, space.Depth, space.Parts = d.states(), d.takenTurns(), d.depth(), len(d.parts)
-		p.lands = append(p.lands, land{s, d.states(), d.has})
+		p.lands = append(p.lands, land{s, d.states(), d.has, nil})
 		p.searches = append(p.searches, d.searches()...)
 	} else {
+		if mounted && p.alike != nil {
+			x = newSearch(p, s)
+			x.alike = p.alike.classes
+			mounted = x.mount()
+		}
 		if mounted {
 			x.run()
 		}
 		space.States, space.Turns, space.Depth, space.Whole = x.states(), x.turns, x.depth, !x.wasCut
-		p.lands = append(p.lands, land{s, x.states(), x.has})
+		p.lands = append(p.lands, land{s, x.states(), x.has, x.alike})
 		p.searches = append(p.searches, x)
+		space.Alike = slices.ContainsFunc(x.table.groups, func(g []engine.Group) bool { return len(g) > 0 })
 		x.finish()
 	}
 }
@@ -219,6 +228,7 @@ type land struct {
 	start  *design.Start
 	states int
 	has    func(engine.State) bool
+	alike  map[design.Node]int // what counts as one there
 }
 
 // law is a written law with what is known of it.

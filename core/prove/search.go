@@ -38,6 +38,7 @@ type search struct {
 	later   map[uint32][]uint32          // of states in which no user can: where time leads
 	called  map[string][]engine.CellName // by shape: its cells
 	limit   int                          // of states, once something is broken
+	alike   map[design.Node]int          // what behaves alike: one of the states that differ by an exchange is visited
 	only    map[int32]bool               // of a part: its cells
 	all     int                          // of a part: how many states there are with the others
 	full    atomic.Bool                  // more was asked than may wait at a time
@@ -101,8 +102,9 @@ func (x *search) mount() bool {
 			return false
 		}
 		if i == 0 {
-			shape := x.table.addShape(state)
-			x.table.add(shape, state.Cells, hash(shape, state.Cells), 0, 0)
+			shape := x.table.addShape(state, w.next.Groups())
+			cells := x.ordered(w.next.Groups(), state.Cells)
+			x.table.add(shape, cells, hash(shape, cells), 0, 0)
 			w.meet(state)
 		}
 	}
@@ -167,7 +169,7 @@ func (x *search) put(g *gone) bool {
 		if !s.known {
 			shape := s.form
 			if s.shape != "" {
-				shape = x.table.addShape(engine.State{Shape: s.shape, Cells: s.cells})
+				shape = x.table.addShape(engine.State{Shape: s.shape, Cells: s.cells}, s.groups)
 			}
 			h := s.hash
 			if h == 0 {

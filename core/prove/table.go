@@ -11,7 +11,8 @@ import (
 // and written by one while nobody reads.
 type table struct {
 	shapes map[string]uint32
-	widths []int // by shape: how many cells
+	widths []int            // by shape: how many cells
+	groups [][]engine.Group // by shape: the parts that are alike
 
 	shape []uint32 // by state
 	start []uint32 // by state: where its cells begin
@@ -51,7 +52,12 @@ func (t *table) lookUp(s engine.State) (uint32, bool) {
 	if !ok {
 		return 0, false
 	}
-	return t.find(shape, s.Cells, hash(shape, s.Cells))
+	cells := s.Cells
+	if len(t.groups[shape]) > 0 {
+		cells = slices.Clone(cells)
+		order(t.groups[shape], cells)
+	}
+	return t.find(shape, cells, hash(shape, cells))
 }
 
 // shapeOf is the number of a shape, or false where it has none so far.
@@ -60,13 +66,14 @@ func (t *table) shapeOf(s string) (uint32, bool) {
 	return n, ok
 }
 
-func (t *table) addShape(s engine.State) uint32 {
+func (t *table) addShape(s engine.State, groups []engine.Group) uint32 {
 	if n, ok := t.shapes[s.Shape]; ok {
 		return n
 	}
 	n := uint32(len(t.widths))
 	t.shapes[s.Shape] = n
 	t.widths = append(t.widths, len(s.Cells))
+	t.groups = append(t.groups, groups)
 	return n
 }
 

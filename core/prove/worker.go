@@ -13,17 +13,18 @@ import (
 
 // step is what one cause leads to.
 type step struct {
-	from  uint32
-	by    int
-	user  bool   // a user did it
-	did   bool   // it changed a cell
-	lost  bool   // it was not gone on from: the turn failed, or a bound was met
-	known bool   // it leads to a state that was found before
-	to    uint32 // which one that is
-	shape string // or else its shape, "" where that has a number
-	form  uint32 // the number
-	cells []uint32
-	hash  uint64 // 0 where it is not known yet
+	from   uint32
+	by     int
+	user   bool   // a user did it
+	did    bool   // it changed a cell
+	lost   bool   // it was not gone on from: the turn failed, or a bound was met
+	known  bool   // it leads to a state that was found before
+	to     uint32 // which one that is
+	shape  string // or else its shape, "" where that has a number
+	form   uint32 // the number
+	cells  []uint32
+	groups []engine.Group // of a new shape
+	hash   uint64         // 0 where it is not known yet
 }
 
 // gone is what came of going on from several states in a row.
@@ -181,8 +182,15 @@ func (w *worker) mount() (engine.State, bool) {
 	}
 	w.apply(w.look(isStateLaw))
 	w.watch(rec)
+	w.next.Alike(w.x.alike)
+	w.home.Alike(w.x.alike)
+	state := w.next.Read()
+	if w.x.alike != nil {
+		w.arrange()
+		state = w.next.Read()
+	}
 	w.way = []place{{0, w.e.Mark()}}
-	return w.next.Read(), true
+	return state, true
 }
 
 // sit brings the engine to a state: by setting cells, if it is in one of the
@@ -244,6 +252,9 @@ func (w *worker) goTo(n uint32) {
 	for _, next := range slices.Backward(ahead) {
 		list := w.e.Causes(w.samples)
 		w.e.Do(&list[w.x.table.by[next]])
+		if w.x.alike != nil {
+			w.arrange()
+		}
 		w.way = append(w.way, place{next, w.e.Mark()})
 	}
 }
@@ -341,6 +352,9 @@ func (w *worker) recall(n uint32, by int, it *item, c *change, h uint64, out *go
 		h += mix(int(wr.cell), wr.value) - mix(int(wr.cell), next[wr.cell])
 		next[wr.cell] = wr.value
 	}
+	if groups := w.x.table.groups[shape]; len(groups) > 0 && order(groups, next) {
+		h = hash(shape, next)
+	}
 	if st.to, st.known = w.x.table.find(shape, next, h); !st.known {
 		st.cells, st.hash = slices.Clone(next), h
 	}
@@ -424,14 +438,15 @@ func (w *worker) do(s *engine.Cause) error {
 func (w *worker) arrive(f *form, s *step) *change {
 	state := w.next.Read()
 	shape, ok := w.x.table.shapeOf(state.Shape)
+	cells := w.x.ordered(w.next.Groups(), state.Cells)
 	if !ok {
 		w.meet(state)
-		s.shape = state.Shape
-	} else if to, ok := w.x.table.find(shape, state.Cells, hash(shape, state.Cells)); ok {
+		s.shape, s.groups = state.Shape, w.next.Groups()
+	} else if to, ok := w.x.table.find(shape, cells, hash(shape, cells)); ok {
 		s.known, s.to = true, to
 	}
 	if !s.known {
-		s.form, s.cells = shape, slices.Clone(state.Cells)
+		s.form, s.cells = shape, slices.Clone(cells)
 	}
 	if !ok || shape != w.seat.shape || slices.ContainsFunc(w.records, comesOrGoes) {
 		return nil
