@@ -170,3 +170,47 @@ func TestUsesAndHandlers(t *testing.T) {
 		t.Errorf("label is fed by %v", fed)
 	}
 }
+
+// What an expression reads itself, and not through something derived.
+func TestNearLinks(t *testing.T) {
+	d, g := graph(t)
+	page, mid := d.Component("studio-page"), d.Component("mid-part")
+	near := func(from *design.Member, to string) (found, near bool) {
+		for _, l := range g.Feeds[from] {
+			if l.To == mid.Member(to) {
+				return true, l.Near
+			}
+		}
+		return false, false
+	}
+	for _, c := range []struct {
+		from, to    string
+		found, near bool
+	}{{"name", "name", true, true}, {"shout", "text", true, true}, {"draft", "text", true, false}, {"presses", "name", false, false}} {
+		if found, is := near(page.Member(c.from), c.to); found != c.found || is != c.near {
+			t.Errorf("%s to %s: linked %v, near %v", c.from, c.to, found, is)
+		}
+	}
+}
+
+func TestTied(t *testing.T) {
+	d, g := graph(t)
+	for _, c := range []struct {
+		component, cell string
+		tied            bool
+	}{{"mid-part", "text", true}, {"rack", "chosen", false}, {"studio-page", "draft", false}} {
+		if got := g.Tied(d.Component(c.component).Member(c.cell)); got != c.tied {
+			t.Errorf("%s.%s: tied %v", c.component, c.cell, got)
+		}
+	}
+}
+
+func TestPassedOnBy(t *testing.T) {
+	d, g := graph(t)
+	for cell, want := range map[string]string{"name": "mid-part", "presses": "", "draft": ""} {
+		got := strings.Join(g.Journey(d.Component("studio-page").Member(cell)).PassedOnBy(), " ")
+		if got != want {
+			t.Errorf("%s is passed on by %q, want %q", cell, got, want)
+		}
+	}
+}
