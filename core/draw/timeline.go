@@ -269,7 +269,7 @@ func (t *timeline) entry(en *engine.Entry) {
 	t.words = append(t.words, fmt.Sprintf("%s %s %s", en.Path(), en.Kind, en.What))
 	switch en.Kind {
 	case engine.Reported:
-		text := en.What + story.ArgsText(en.Args)
+		text := en.What + value.BriefArgs(en.Args, 30)
 		if to := above(en.Path()); to != "" && en.Heard > 0 {
 			t.arrow(x, t.x(to), text, upKind, picture.Up, width)
 		} else if to == "" {
@@ -286,15 +286,15 @@ func (t *timeline) entry(en *engine.Entry) {
 			t.change(x, en.What+d.Path+" = "+partText(d.Is), width)
 		}
 	case engine.SentTo:
-		t.mark(x, "send "+en.What+story.ArgsText(en.Args), picture.Message, width)
+		t.mark(x, "send "+en.What+value.BriefArgs(en.Args, 30), picture.Message, width)
 	case engine.Followed, engine.Mounts, engine.Unmounts:
 		t.mark(x, map[engine.EntryKind]string{engine.Followed: "follows " + en.What, engine.Mounts: "on mount", engine.Unmounts: "on unmount"}[en.Kind], picture.Soft, width)
 	case engine.Acted:
-		t.mark(x, en.What+story.ArgsText(en.Args), picture.Ink, width)
+		t.mark(x, en.What+value.BriefArgs(en.Args, 30), picture.Ink, width)
 	case engine.Opens, engine.Leaves, engine.Logged:
 		t.mark(x, string(en.Kind)+" "+en.What, picture.Call, width)
 	default:
-		t.mark(x, string(en.Kind)+" "+en.What+story.ArgsText(en.Args), picture.Call, width)
+		t.mark(x, string(en.Kind)+" "+en.What+value.BriefArgs(en.Args, 30), picture.Call, width)
 	}
 }
 

@@ -3,7 +3,6 @@ package engine
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"lien/core/design"
 	"lien/core/source"
@@ -501,24 +500,16 @@ type Coming struct {
 func (e *Engine) Coming() []Coming {
 	var list []Coming
 	e.timers.each(func(t *timer) {
-		list = append(list, Coming{t.member.Label + brief(t.args) + " of " + t.inst.String(), t.due - e.now, true})
+		list = append(list, Coming{t.member.Label + value.BriefArgs(t.args, 24) + " of " + t.inst.String(), t.due - e.now, true})
 	})
 	for _, a := range e.asks {
 		in := -1.0
 		if a.due >= 0 {
 			in = max(0, a.due-e.now)
 		}
-		list = append(list, Coming{a.String() + brief(a.args), in, false})
+		list = append(list, Coming{a.String() + value.BriefArgs(a.args, 24), in, false})
 	}
 	return list
-}
-
-func brief(args []value.Value) string {
-	parts := make([]string, len(args))
-	for i, v := range args {
-		parts[i] = value.Brief(v, 24)
-	}
-	return "(" + strings.Join(parts, ", ") + ")"
 }
 
 // Now is the simulated time since the mounting, in milliseconds.

@@ -7,7 +7,6 @@ import (
 	"lien/core/design"
 	"lien/core/engine"
 	"lien/core/links"
-	"lien/core/syntax"
 	"lien/core/types"
 )
 
@@ -164,7 +163,7 @@ func (r *matters) body(b *design.Body) {
 
 func (r *matters) use(u *design.Use) {
 	for _, l := range u.Links {
-		if !r.f.shown[l.Member] || !plainText(l.Unit.Expr) {
+		if !r.f.shown[l.Member] || !cannotFail(l.Unit.Expr) {
 			r.expr(l.Unit.Expr)
 		}
 	}
@@ -187,7 +186,7 @@ func (r *matters) nodes(list []design.Node) {
 		case *design.Element:
 			r.element(n)
 		case *design.Text:
-			if !plainText(n.Unit.Expr) {
+			if !cannotFail(n.Unit.Expr) {
 				r.expr(n.Unit.Expr)
 			}
 		case *design.When:
@@ -227,14 +226,14 @@ var shownAttrs = []string{"aria-label", "title", "alt", "placeholder"}
 
 func (r *matters) element(n *design.Element) {
 	for _, a := range n.Attrs {
-		if !slices.Contains(shownAttrs, a.Name) || !plainText(a.Unit.Expr) {
+		if !slices.Contains(shownAttrs, a.Name) || !cannotFail(a.Unit.Expr) {
 			r.expr(a.Unit.Expr)
 		}
 		c, ok := a.Unit.Expr.(*types.Const)
 		r.odd = r.odd || slices.Contains([]string{"name", "id", "for", "form"}, a.Name) || a.Name == "type" && (!ok || fmt.Sprint(c.Value) == "radio")
 	}
 	for _, a := range n.Marks {
-		if !plainText(a.Unit.Expr) {
+		if !cannotFail(a.Unit.Expr) {
 			r.expr(a.Unit.Expr)
 		}
 	}
@@ -248,22 +247,6 @@ func (r *matters) element(n *design.Element) {
 	}
 	r.odd = r.odd || n.Named != nil || n.Values != nil || slices.Contains([]string{"form", "dialog", "select", "option"}, n.Tag)
 	r.nodes(n.Children)
-}
-
-// plainText says whether showing a value cannot fail.
-func plainText(x types.Expr) bool {
-	ok := true
-	types.Walk(x, func(x types.Expr) bool {
-		switch x := x.(type) {
-		case *types.Const, *types.Ref, *types.Dot, *types.Template, *types.Cond, *types.Unary:
-		case *types.Binary:
-			ok = ok && x.Op != syntax.Slash && x.Op != syntax.Percent && x.Op != syntax.Star
-		default:
-			ok = false
-		}
-		return ok
-	})
-	return ok
 }
 
 // isQuiet says whether nothing in a component happens by itself, or in an order.
@@ -414,7 +397,7 @@ func (f *alikeFinder) siblings(list []design.Node) {
 		}
 		key := u.Component.Name
 		for _, l := range u.Links {
-			if f.shown[l.Member] && plainText(l.Unit.Expr) {
+			if f.shown[l.Member] && cannotFail(l.Unit.Expr) {
 				continue
 			}
 			key += "\n" + l.Member.Label + " <- " + f.d.Text(l.Unit.Expr.Span())

@@ -26,7 +26,7 @@ func unread(d *design.Design) map[*design.Member]bool {
 		if !ok {
 			return
 		}
-		if !plainSum(a.Value) || len(a.Place.Steps) > 0 {
+		if !cannotFail(a.Value) || len(a.Place.Steps) > 0 {
 			risky[a.Place.Root] = true
 		}
 		types.Walk(a.Value, func(e types.Expr) bool {
@@ -55,13 +55,13 @@ func unread(d *design.Design) map[*design.Member]bool {
 	return out
 }
 
-// plainSum says whether working out a value cannot fail: it is made of
-// literals, names, sums, comparisons and choices.
-func plainSum(x types.Expr) bool {
+// cannotFail says whether working out a value cannot fail: it is made of
+// literals, names, fields, sums, joins, comparisons and choices.
+func cannotFail(x types.Expr) bool {
 	ok := true
 	types.Walk(x, func(x types.Expr) bool {
 		switch x := x.(type) {
-		case *types.Const, *types.Ref, *types.Cond, *types.Unary:
+		case *types.Const, *types.Ref, *types.Dot, *types.Template, *types.Cond, *types.Unary:
 		case *types.Binary:
 			ok = ok && x.Op != syntax.Slash && x.Op != syntax.Percent && x.Op != syntax.Star
 		default:

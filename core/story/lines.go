@@ -53,13 +53,13 @@ func EntryLines(en *engine.Entry) []string {
 	case engine.Changed:
 		return changeLines(pad, who+"."+en.What, en.Was, en.Is)
 	case engine.Reported:
-		line := pad + "↑ " + who + " reports " + en.What + ArgsText(en.Args)
+		line := pad + "↑ " + who + " reports " + en.What + value.BriefArgs(en.Args, 30)
 		if en.Heard == 0 {
 			line += ": nobody listens"
 		}
 		return []string{line}
 	case engine.SentTo:
-		return []string{fmt.Sprintf("%s≈ %s sends %s%s, heard by %d", pad, who, en.What, ArgsText(en.Args), en.Heard)}
+		return []string{fmt.Sprintf("%s≈ %s sends %s%s, heard by %d", pad, who, en.What, value.BriefArgs(en.Args, 30), en.Heard)}
 	case engine.Logged:
 		return []string{pad + "“ " + en.What}
 	case engine.Followed:
@@ -73,7 +73,7 @@ func EntryLines(en *engine.Entry) []string {
 	case engine.CalledFor:
 		return []string{pad + "· calls " + en.What + "()"}
 	}
-	return []string{pad + "· " + who + " " + string(en.Kind) + " " + en.What + ArgsText(en.Args)}
+	return []string{pad + "· " + who + " " + string(en.Kind) + " " + en.What + value.BriefArgs(en.Args, 30)}
 }
 
 // changeLines tells where a cell's value differs from what it was.
@@ -93,13 +93,4 @@ func changeLines(pad, name string, was, is value.Value) []string {
 		}
 	}
 	return lines
-}
-
-// ArgsText writes the arguments of a call, each cut to a readable length.
-func ArgsText(list []value.Value) string {
-	parts := make([]string, len(list))
-	for i, v := range list {
-		parts[i] = value.Brief(v, 30)
-	}
-	return "(" + strings.Join(parts, ", ") + ")"
 }

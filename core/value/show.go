@@ -25,6 +25,15 @@ func Show(v Value) string {
 	return out.String()
 }
 
+// BriefArgs writes the arguments of a call, each at most width characters long.
+func BriefArgs(list []Value, width int) string {
+	parts := make([]string, len(list))
+	for i, v := range list {
+		parts[i] = Brief(v, width)
+	}
+	return "(" + strings.Join(parts, ", ") + ")"
+}
+
 // Brief is Show cut in the middle of what is longer than width characters.
 func Brief(v Value, width int) string {
 	s := Show(v)
