@@ -123,7 +123,11 @@ func drawn(t *terminal, c *cli.Command) (sheets []*picture.Picture, name string,
 		for _, m := range cells {
 			names = append(names, m.Owner.Name+"."+m.Label)
 		}
-		return nil, "", 0, usagef("name one: "+strings.Join(names, ", "), "%s is %d cells", c.String("cell"), len(cells))
+		const most = 12
+		if more := len(names) - most; more > 0 {
+			names = append(names[:most:most], fmt.Sprintf("and %d more", more))
+		}
+		return nil, "", 0, usagef("name one: "+strings.Join(names, ", "), "%s is the name of %d cells", c.String("cell"), len(cells))
 	}
 	return []*picture.Picture{draw.Journey(d, cells[0], true)}, cells[0].Owner.Name + "." + cells[0].Label, failing, nil
 }

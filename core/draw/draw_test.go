@@ -291,6 +291,27 @@ func TestJourney(t *testing.T) {
 	}
 }
 
+// A journey through more than can be read at once shows what is near the holder.
+func TestLongJourneyStaysReadable(t *testing.T) {
+	d := clean(t, studioOf(200))
+	root := d.Starts[0].Root
+	for _, rest := range []bool{true, false} {
+		p := Journey(d, root.Member("chosen"), rest)
+		if p.Width > sheetWidth || p.Height > sheetHeight+100 {
+			t.Errorf("it is %.0f by %.0f", p.Width, p.Height)
+		}
+		hot := hotTexts(p)
+		for _, want := range []string{root.Name, "kiln-panel1", "further away: lien map lists them"} {
+			if !strings.Contains(hot, want) {
+				t.Errorf("it does not show %q", want)
+			}
+		}
+		for _, fault := range faults(p) {
+			t.Error(fault)
+		}
+	}
+}
+
 func TestScenarioInTime(t *testing.T) {
 	d := fromDisk(t, "demo/kiln-room")
 	sheets := Scenario(d, d.Scenarios[1])

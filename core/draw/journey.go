@@ -19,15 +19,25 @@ func Journey(d *design.Design, cell *design.Member, rest bool) *picture.Picture 
 	j := &journey{house: h, cell: cell, path: h.g.Journey(cell), hot: map[*row]bool{}}
 	j.follow()
 	j.ends()
-	s := &sheet{full: h.order}
-	l := j.draw(s, 0)
-	if !rest || !l.readable() {
-		s.full = slices.DeleteFunc(slices.Clone(h.order), func(c *design.Component) bool { return !j.touches(h.cards[c]) })
-		j.trim()
-		l = j.draw(s, len(h.order)-len(s.full))
+	if rest && len(h.order) <= mostCards {
+		if l := j.draw(&sheet{full: h.order}); l.readable() {
+			return l.picture()
+		}
 	}
-	return l.picture()
+	j.trim()
+	near := j.near()
+	n, _ := slices.BinarySearchFunc(near, true, func(c *design.Component, _ bool) int { // how many can be read at once
+		at := slices.Index(near, c) + 1
+		if at > mostCards || !j.draw(&sheet{full: near[:at]}).readable() {
+			return 1
+		}
+		return -1
+	})
+	return j.draw(&sheet{full: near[:max(1, n)]}).picture()
 }
+
+// mostCards is how many cards are tried on one sheet.
+const mostCards = 40
 
 // journey is a house of which only what a cell touches matters.
 type journey struct {
@@ -37,7 +47,35 @@ type journey struct {
 	hot  map[*row]bool
 }
 
-func (j *journey) draw(s *sheet, left int) *layout {
+// near are the components that the cell touches, those that are fewer links
+// away from its holder first.
+func (j *journey) near() []*design.Component {
+	away := map[*card]int{j.cards[j.cell.Owner]: 0}
+	list := []*design.Component{j.cell.Owner}
+	byCard := map[*card]*design.Component{}
+	for _, c := range j.order {
+		byCard[j.cards[c]] = c
+	}
+	for i := 0; i < len(list); i++ {
+		from := j.cards[list[i]]
+		for _, w := range j.wires {
+			for _, to := range []*card{w.from.card, w.to.card} {
+				if _, known := away[to]; (w.from.card == from || w.to.card == from) && !known && j.touches(to) {
+					away[to] = away[from] + 1
+					list = append(list, byCard[to])
+				}
+			}
+		}
+	}
+	for _, c := range j.order {
+		if _, known := away[j.cards[c]]; !known && j.touches(j.cards[c]) {
+			list = append(list, c)
+		}
+	}
+	return list
+}
+
+func (j *journey) draw(s *sheet) *layout {
 	for _, w := range j.wires {
 		w.faint = !j.hot[w.from.row] || !j.hot[w.to.row]
 		if w.kind == contextKind && j.hot[w.to.row] {
@@ -52,8 +90,18 @@ func (j *journey) draw(s *sheet, left int) *layout {
 		}
 	}
 	lines := []string{j.told()}
-	if left > 0 {
-		lines = append(lines, finding.Count(left, "component")+" that it does not touch left out.")
+	if left := len(j.order) - len(s.full); left > 0 {
+		touched := 0
+		for _, c := range j.order {
+			if j.touches(j.cards[c]) && !slices.Contains(s.full, c) {
+				touched++
+			}
+		}
+		line := finding.Count(left-touched, "component") + " that it does not touch left out."
+		if touched > 0 {
+			line = fmt.Sprintf("%s left out; %d of them it does touch, further away: lien map lists them.", finding.Count(left, "component"), touched)
+		}
+		lines = append(lines, line)
 	}
 	return j.arrange(s, "The journey of "+j.cell.Owner.Name+"."+j.cell.Label, lines...)
 }

@@ -90,7 +90,7 @@ func (p *plan) close() {
 
 // fits says whether a sheet can be read at once.
 func (h *house) fits(s *sheet) bool {
-	if len(s.full)+len(s.stubs) > 40 {
+	if len(s.full)+len(s.stubs) > mostCards {
 		return false
 	}
 	return h.arrange(s, "").readable()
