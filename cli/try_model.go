@@ -2,6 +2,7 @@ package cli
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -298,20 +299,14 @@ func (m *tryModel) save(name string) error {
 	return fmt.Errorf("saved in %s", file)
 }
 
-// answer answers what waits, or asks which of several.
+// answer answers what waits, or asks in which of several ways.
 func (m *tryModel) answer(fail bool) {
-	waiting := m.session.Engine().Waiting()
-	if len(waiting) < 2 {
+	ways := m.session.Answers(fail)
+	if len(ways) < 2 {
 		m.did(m.session.Answer(0, fail))
 		return
 	}
-	var options []string
-	for i, w := range waiting {
-		options = append(options, fmt.Sprintf("%d %s", i+1, w))
-	}
-	m.ask = &prompt{what: "Which (←→)", options: options, answer: func(text string) error {
-		n, _, _ := strings.Cut(text, " ")
-		i, _ := strconv.Atoi(n)
-		return m.session.Answer(i-1, fail)
+	m.ask = &prompt{what: "Which (←→)", options: ways, answer: func(way string) error {
+		return m.session.Answer(slices.Index(ways, way), fail)
 	}}
 }

@@ -1,9 +1,12 @@
 package design
 
 import (
+	"strings"
+
 	"lien/core/html"
 	"lien/core/syntax"
 	"lien/core/types"
+	"lien/core/value"
 )
 
 // start resolves a start: its component, and the values that it gives.
@@ -188,12 +191,29 @@ func (r *resolver) step(s *syntax.Step, start **Start) *Step {
 		if o := out.Operation; o != nil && s.Verb == "fail" && len(o.Fails) == 0 {
 			r.errorf("never-reported", s.Name.Span(), "%s.%s never fails", o.Service.Name, o.Name).
 				See(o.Syntax.Start, "it is declared here").Instead("write fails \"...\" there")
+		} else if o != nil && s.Text != nil {
+			r.failsWith(o, s.Text)
 		}
 	}
 	if s.Target != nil {
 		r.target(s.Target)
 	}
 	return out
+}
+
+// failsWith reports a failure that no question to an operation ends in, where
+// that can be told from the text.
+func (r *resolver) failsWith(o *Operation, says *syntax.Text) {
+	var known []string
+	for _, f := range o.Fails {
+		c, ok := f.Expr.(*types.Const)
+		if !ok || c.Value == value.Value(value.String(says.Value)) {
+			return
+		}
+		known = append(known, value.Show(c.Value))
+	}
+	r.errorf("never-reported", says.Span(), "%s.%s never fails with this", o.Service.Name, o.Name).
+		See(o.Syntax.Start, "it is declared here").Instead("it fails with: %s", strings.Join(known, ", "))
 }
 
 // answered resolves the arguments that tell one question from others.

@@ -189,6 +189,44 @@ func (e *Engine) Answer(o *design.Operation, args []value.Value, fail bool) (boo
 	return false, nil
 }
 
+// FailWith lets the oldest question that Answer would answer fail with a text.
+// It gives what the question can fail with; false where none waits, or none of
+// its failures says this.
+func (e *Engine) FailWith(o *design.Operation, args []value.Value, text string) (says []string, found bool, err error) {
+	for _, a := range e.asks {
+		if a.op.def != o || args != nil && !slices.EqualFunc(a.args, args, value.Equal) {
+			continue
+		}
+		for i := range a.op.fails {
+			said := e.says(a, i+1)
+			if said == text {
+				return nil, true, e.answerWith(a, i+1)
+			}
+			says = append(says, said)
+		}
+		return says, false, nil
+	}
+	return nil, false, nil
+}
+
+// says is the text of one of the failures of a question, from 1 on.
+func (e *Engine) says(a *asked, failure int) string {
+	v, err := e.guarded(func() value.Value { return e.call(a.op.fails[failure-1], nil, nil, a.args) })
+	if err != nil {
+		return ""
+	}
+	return value.Text(v)
+}
+
+// Says is what the failure says that a cause lets come, where the question could
+// fail with something else, too; "" otherwise.
+func (e *Engine) Says(s *Cause) string {
+	if s.Failure == 0 || len(s.ask.op.fails) < 2 {
+		return ""
+	}
+	return e.says(s.ask, s.Failure)
+}
+
 // answer makes the turn in which a question is answered.
 func (e *Engine) answer(a *asked, fail bool) error {
 	if fail {

@@ -186,38 +186,45 @@ func (s *Session) WaitNext() error {
 	return s.Wait(next)
 }
 
-// Answer lets the n-th question that waits be answered, or fail.
-func (s *Session) Answer(n int, fail bool) error {
+// answers are the ways in which questions can be answered now, or fail.
+func (s *Session) answers(fail bool) (all []engine.Cause, ways []*engine.Cause) {
 	verb := engine.Reply
 	if fail {
 		verb = engine.Fail
 	}
-	find := func() ([]engine.Cause, *engine.Cause) {
-		list := s.e.Causes(nil)
-		at := 0
-		for i := range list {
-			if list[i].Verb == verb && list[i].Failure <= 1 {
-				if at == n {
-					return list, &list[i]
-				}
-				at++
-			}
+	all = s.e.Causes(nil)
+	for i := range all {
+		if all[i].Verb == verb {
+			ways = append(ways, &all[i])
 		}
-		return list, nil
 	}
-	list, c := find()
+	return all, ways
+}
+
+// Answers lists the ways in which what waits can be answered, or fail, as steps.
+func (s *Session) Answers(fail bool) []string {
+	var list []string
+	all, ways := s.answers(fail)
+	for _, c := range ways {
+		list = append(list, story.StepText(s.e, all, c))
+	}
+	return list
+}
+
+// Answer takes the n-th of the Answers.
+func (s *Session) Answer(n int, fail bool) error {
+	steps := s.Answers(fail)
 	switch {
-	case c == nil && len(s.e.Waiting()) == 0:
+	case len(s.e.Waiting()) == 0:
 		return errors.New("nothing waits for an answer")
-	case c == nil:
-		return errors.New("this question cannot end like that")
+	case n >= len(steps):
+		return errors.New("no question can end like that")
 	}
-	return s.do(story.StepText(s.e, list, c), func() error {
-		_, c := find()
-		if c == nil {
-			return errors.New("it waits no more")
+	return s.do(steps[n], func() error {
+		if _, ways := s.answers(fail); n < len(ways) {
+			return s.e.Do(ways[n])
 		}
-		return s.e.Do(c)
+		return errors.New("it waits no more")
 	})
 }
 

@@ -11,6 +11,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/story"
 )
 
 // TestTable: what is added is found again, with the way to it.
@@ -315,5 +316,26 @@ func TestWorkers(t *testing.T) {
 				t.Errorf("design %d: %d workers find\n%s\none finds\n%s", seed, workers, got, first)
 			}
 		}
+	}
+}
+
+// Where a question can fail in several ways the scenario says in which.
+func TestFailuresAreTold(t *testing.T) {
+	text := `service kiln-log { find(): string replies "a" fails "offline", "full" }
+component kiln-page {
+  holds said: string = ""
+  view { button "Ask" { click -> ask kiln-log.find() { got(t) -> said = t; failed(w) -> said = w } }; p ` + "`${said}`" + ` }
+}
+start kiln-page
+law "never full" { never the(kiln-page).said == "full" }
+`
+	d := parsed(t, text)
+	b := Run(d, Options{States: 200}).Laws[0].Breach
+	if got := strings.Join(b.Path.Steps, "; "); got != `press button "Ask"; fail kiln-log.find with "full"` {
+		t.Fatalf("it breaks by %s", got)
+	}
+	r := story.Run(parsed(t, text+b.Path.Scenario(d, "it breaks")), nil)
+	if !r.Failed() || r.Results[0].Failure.Law == nil {
+		t.Error("the scenario does not break the law")
 	}
 }

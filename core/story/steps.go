@@ -220,8 +220,15 @@ func (r *runner) answer(s *design.Step) error {
 	if err != nil {
 		return err
 	}
-	found, err := r.e.Answer(s.Operation, args, s.Verb == "fail")
-	if err != nil || found {
+	if s.Text != nil {
+		says, found, err := r.e.FailWith(s.Operation, args, s.Text.Value)
+		if err != nil || found {
+			return err
+		}
+		if len(says) > 0 {
+			return failf("it fails with: "+strings.Join(says, ", "), "%s.%s does not fail with %s", s.Service.Text, s.Name.Text, quote(s.Text.Value))
+		}
+	} else if found, err := r.e.Answer(s.Operation, args, s.Verb == "fail"); err != nil || found {
 		return err
 	}
 	waiting := "nothing waits for an answer"

@@ -18,7 +18,11 @@ func StepText(e *engine.Engine, all []engine.Cause, s *engine.Cause) string {
 	case engine.Elapse:
 		return ""
 	case engine.Reply, engine.Fail:
-		return answerText(all, s)
+		text := answerText(all, s)
+		if says := e.Says(s); says != "" {
+			text += " with " + quoted(says)
+		}
+		return text
 	case engine.Call:
 		return fmt.Sprintf("call %s.%s()", e.Root(), s.Method.Label)
 	case engine.Blur:

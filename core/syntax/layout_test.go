@@ -41,7 +41,7 @@ func TestLayout(t *testing.T) {
 		{"law \"l\" on \"s\" {\n  turn a\n}", ""},
 		{"law \"l\" { samples textbox \"M\" [\"a\",\"\"] }", "law \"l\" { samples textbox \"M\" [\"a\", \"\"] }"},
 		{"scenario \"s\"{press button \"x\"}", "scenario \"s\" { press button \"x\" }"},
-		{"scenario \"s\" {\n  inside row \"a\" { shows 2 checked checkbox \"b\" }\n  type \"x\" into textbox \"n\"\n  choose \"a\" in combobox \"g\"\n  key \"Tab\"\n  set slider \"h\" to 3\n  reports done(1)\n  reports done\n  wait 5\n  call a-b.go(1)\n  reply log.load\n  press outside menu \"m\"\n  shows textbox \"n\" holding \"x\" in group \"g\"\n}", ""},
+		{"scenario \"s\" {\n  inside row \"a\" { shows 2 checked checkbox \"b\" }\n  type \"x\" into textbox \"n\"\n  choose \"a\" in combobox \"g\"\n  key \"Tab\"\n  set slider \"h\" to 3\n  reports done(1)\n  reports done\n  wait 5\n  call a-b.go(1)\n  reply log.load\n  fail log.load(1) with \"full\"\n  press outside menu \"m\"\n  shows textbox \"n\" holding \"x\" in group \"g\"\n}", ""},
 		{"component a-b{}", "component a-b {}"},
 		{"component a-b{view{p}}", "component a-b {\n  view { p }\n}"},
 		{"component a-b {\n  takes x:string=\"y\"\n  shares v:boolean=false field\n  holds aside n=1\n  holds d from x\n}", "component a-b {\n  takes x: string = \"y\"\n  shares v: boolean = false field\n  holds aside n = 1\n  holds d from x\n}"},

@@ -66,6 +66,9 @@ func (p *parser) stepRest(s *Step) {
 		s.Name = p.ident("the name of what was asked")
 		s.Call = p.is(LParen) && !p.nl()
 		s.Args = p.optionalArgs()
+		if s.Verb == "fail" && !p.nl() && p.acceptWord("with") {
+			s.Text = p.textLit("what the failure says")
+		}
 	case "shows", "lacks":
 		if p.is(String) && !p.nl() {
 			s.Text = p.textLit("a text")

@@ -336,7 +336,7 @@ func (p *printer) step(s *Step) {
 	case "blur":
 	default:
 		p.write(" ")
-		if s.Text != nil {
+		if s.Text != nil && s.Service == nil {
 			p.write(p.textOf(s.Text))
 		}
 	}
@@ -364,6 +364,9 @@ func (p *printer) stepRest(s *Step) {
 	}
 	if s.Call {
 		p.args(s.Args, s.Stop)
+	}
+	if s.Verb == "fail" && s.Text != nil {
+		p.write(" with " + p.textOf(s.Text))
 	}
 	if s.Verb == "inside" {
 		p.write(" ")

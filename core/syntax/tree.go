@@ -553,7 +553,7 @@ type (
 type Step struct {
 	At
 	Verb    string
-	Text    *Text   // type, choose, key; start; plain text of shows and lacks
+	Text    *Text   // type, choose, key; start; plain text of shows and lacks; what a failure says
 	Target  *Target // what is acted on or looked at
 	Outside bool    // press outside ...
 	Value   Expr    // set ... to; wait; expect; call
