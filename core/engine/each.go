@@ -34,15 +34,20 @@ func (p *eachPart) blocks() []*Block     { return p.items }
 // reconcileStale tells the items of every list that changed in this turn what
 // they are now, the outer lists first.
 func (e *Engine) reconcileStale() {
+	var later []*eachPart // in places that are ending, which may stay after all
 	for len(e.stale) > 0 {
 		sort.SliceStable(e.stale, func(i, j int) bool { return e.stale[i].block.depth < e.stale[j].block.depth })
 		p := e.stale[0]
 		e.stale = e.stale[1:]
-		if !p.block.ending(e) {
+		switch {
+		case p.block.gone:
+		case p.block.ending(e):
+			later = append(later, p)
+		default:
 			p.tell(e)
 		}
 	}
-	e.stale = e.stale[:0]
+	e.stale = append(e.stale[:0], later...)
 }
 
 // tell brings the list up to date, and tells the items what they are in it.

@@ -88,7 +88,7 @@ func (e *Engine) turn(cause string, handlers func()) (rec *Record, err error) {
 // end lets go of what the last turn replaced, or keeps it to take the turn
 // back. Until then the values from before the turn can be asked for.
 func (e *Engine) end() {
-	e.marked = e.marked[:0]
+	e.marked, e.stale = e.marked[:0], e.stale[:0]
 	if e.keeps {
 		e.keepTurn()
 		return
