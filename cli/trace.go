@@ -83,8 +83,7 @@ func (t *terminal) trace(d *design.Design, s *design.Scenario, steps []story.Tra
 			}
 			continue
 		}
-		switch st.Step.Verb {
-		case "shows", "lacks", "expect", "reports", "inside":
+		if st.Step.Looks() {
 			t.printf("%s\n", t.paint(dim, d.Text(st.Step.Span())))
 			continue
 		}
@@ -170,8 +169,7 @@ func traceJSON(d *design.Design, s *design.Scenario, steps []story.Traced, res *
 		if st.Step != nil {
 			at := spanOf(d, st.Step.Span())
 			j.Step, j.At = d.Text(st.Step.Span()), &at
-			switch st.Step.Verb {
-			case "shows", "lacks", "expect", "reports", "inside":
+			if st.Step.Looks() {
 				out.Steps = append(out.Steps, j)
 				continue
 			}

@@ -332,6 +332,22 @@ type Step struct {
 	Steps     []*Step
 }
 
+// Looks says whether a step does nothing but look.
+func (s *Step) Looks() bool {
+	switch s.Verb {
+	case "shows", "lacks", "expect", "reports":
+		return true
+	case "inside":
+		for _, inner := range s.Steps {
+			if !inner.Looks() {
+				return false
+			}
+		}
+		return true
+	}
+	return false
+}
+
 // Text is the source text of a span.
 func (d *Design) Text(at source.Span) string {
 	if f := d.Set.File(at.Start); f != nil {

@@ -139,7 +139,7 @@ func (p *plan) add(w *wire) {
 	p.wires = append(p.wires, w)
 }
 
-// rowText is a row's text and the width that it may take.
+// fit is how wide a card has to be for its texts.
 func (c *card) fit() float64 {
 	w := picture.Width(c.name, nameSize, true) + 2*indent
 	w = max(w, picture.Width(c.sub, wordSize, false)+2*indent)

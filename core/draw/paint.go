@@ -179,6 +179,9 @@ func (l *layout) legendMarks(y, width float64) ([]picture.Mark, float64) {
 	}
 	var samples []sample
 	for _, s := range l.legend {
+		if !l.holds() {
+			break
+		}
 		samples = append(samples, sample{s, func(x, y float64) picture.Mark {
 			return &picture.Group{Marks: []picture.Mark{
 				&picture.Box{X: x, Y: y - 9, W: 34, H: 12, Round: 3, Fill: picture.HoldGround},
@@ -214,6 +217,13 @@ func (l *layout) legendMarks(y, width float64) ([]picture.Mark, float64) {
 		x += w + 22
 	}
 	return marks, y
+}
+
+// holds says whether any state is held on the sheet.
+func (l *layout) holds() bool {
+	return slices.ContainsFunc(l.cards, func(c *card) bool {
+		return slices.ContainsFunc(c.rows, func(r *row) bool { return r.cell && !r.tied })
+	})
 }
 
 // ties says whether a cell is shown that is tied to another's.

@@ -195,10 +195,7 @@ func (t *timeline) step(st story.Traced) {
 	if st.Step != nil {
 		text = t.d.Text(st.Step.Span())
 		at = fmt.Sprint(t.d.Set.Position(st.Step.Span().Start).Line)
-		switch st.Step.Verb {
-		case "shows", "lacks", "expect", "reports", "inside":
-			checks = true
-		}
+		checks = st.Step.Looks()
 	}
 	t.need(band + 3*line)
 	t.words = append(t.words, text)

@@ -247,9 +247,10 @@ func (w *writer) scenarios() {
 				one.Text = w.d.Text(st.Step.Span())
 			}
 			for _, r := range st.Turns {
-				if st.Step == nil {
+				switch {
+				case st.Step == nil:
 					one.Lines = append(one.Lines, story.ActLines(r)...)
-				} else {
+				case !st.Step.Looks():
 					one.Lines = append(one.Lines, story.TurnLines(r)...)
 				}
 			}

@@ -14,15 +14,18 @@ import (
 // step takes one step. The span is that of the step that failed, which may
 // stand inside the one given.
 func (r *runner) step(s *design.Step) (error, source.Span) {
-	switch s.Verb {
-	case "shows", "lacks", "expect", "reports", "inside":
-	default: // what acts starts a new record
-		r.recent, r.since = nil, nil
+	if !s.Looks() { // what acts starts a new record
+		r.since = nil
+		if r.nested == 0 {
+			r.recent = nil
+		}
 	}
-	if s.Verb == "inside" {
-		return r.inside(s)
+	if s.Verb != "inside" {
+		return r.simple(s), s.Span()
 	}
-	return r.simple(s), s.Span()
+	r.nested++
+	defer func() { r.nested-- }()
+	return r.inside(s)
 }
 
 func (r *runner) simple(s *design.Step) error {

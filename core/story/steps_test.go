@@ -221,3 +221,32 @@ func TestTrace(t *testing.T) {
 		t.Errorf("the entries are %+v", last.Entries)
 	}
 }
+
+// What is pressed inside a part of the page is traced, all of it; a step that
+// only looks leads to nothing.
+func TestTraceInside(t *testing.T) {
+	d := design.Parse("steps.lien", controls+`scenario "s" {
+  press button "Load"
+  reply kiln-log.load
+  inside listitem containing "b" { shows button "Drop" }
+  inside list { press button "Drop" in listitem containing "b"; press button "Drop" in listitem containing "a" }
+}
+`)
+	if d.Failed() {
+		t.Fatal(d.Findings[0].Message)
+	}
+	steps, res := Trace(d, d.Scenarios[0])
+	if res.Failure != nil || len(steps) != 5 {
+		t.Fatalf("%d steps, %+v", len(steps), res.Failure)
+	}
+	if !steps[3].Step.Looks() || steps[4].Step.Looks() {
+		t.Error("a step that looks is one that acts, or the other way round")
+	}
+	reports := 0
+	for _, r := range steps[4].Turns {
+		reports += len(r.Reports)
+	}
+	if reports != 2 {
+		t.Errorf("of two presses %d are traced", reports)
+	}
+}

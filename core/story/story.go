@@ -99,6 +99,7 @@ type runner struct {
 	scope  []*engine.Element // where inside steps look; nil is the whole page
 	start  *design.Start
 	turns  int
+	nested int                                  // how many inside steps stand around the current one
 	recent []*engine.Record                     // turns of the current step
 	since  []engine.Report                      // reported by the root since the last step
 	onStep func(*design.Step, []*engine.Record) // told of every step
