@@ -27,7 +27,7 @@ func fromDisk(t testing.TB, path string) *design.Design {
 }
 
 // everything is all pictures that can be made of a design.
-func everything(t *testing.T, d *design.Design) map[string][]*picture.Picture {
+func everything(d *design.Design, states bool) map[string][]*picture.Picture {
 	all := map[string][]*picture.Picture{"house": House(d)}
 	if d.Failed() {
 		return all
@@ -40,7 +40,7 @@ func everything(t *testing.T, d *design.Design) map[string][]*picture.Picture {
 	for _, s := range d.Scenarios {
 		all["scenario "+s.Name] = Scenario(d, s)
 	}
-	if len(d.Starts) > 0 && len(d.Components) < 20 {
+	if states && len(d.Starts) > 0 {
 		c := d.Components[len(d.Components)-1]
 		if p, err := States(d, d.Starts[0], c); err == nil {
 			all["states of "+c.Name] = []*picture.Picture{p}
@@ -51,19 +51,22 @@ func everything(t *testing.T, d *design.Design) map[string][]*picture.Picture {
 
 func TestNothingOverlaps(t *testing.T) {
 	designs := map[string]*design.Design{"kiln-room": fromDisk(t, "demo/kiln-room")}
-	files, err := filepath.Glob("../../examples/*.lien")
-	if err != nil || len(files) == 0 {
-		t.Fatal("no examples", err)
-	}
-	for _, f := range files {
-		designs[filepath.Base(f)] = fromDisk(t, "examples/"+filepath.Base(f))
+	for _, folder := range []string{"examples", "core/story/testdata/pass"} {
+		files, err := filepath.Glob("../../" + folder + "/*.lien")
+		if err != nil || len(files) == 0 {
+			t.Fatal("no designs in", folder, err)
+		}
+		for _, f := range files {
+			name := folder + "/" + filepath.Base(f)
+			designs[name] = fromDisk(t, name)
+		}
 	}
 	for _, n := range []int{1, 12, 40, 60, 90} {
 		designs[fmt.Sprint(n, " components")] = clean(t, studioOf(n))
 	}
 	for name, d := range designs {
 		t.Run(name, func(t *testing.T) {
-			for what, sheets := range everything(t, d) {
+			for what, sheets := range everything(d, strings.HasPrefix(name, "examples")) {
 				for i, p := range sheets {
 					for _, fault := range faults(p) {
 						t.Errorf("%s, sheet %d: %s", what, i+1, fault)

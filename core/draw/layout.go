@@ -166,7 +166,7 @@ func (p *plan) push(list []*card, column int) {
 		var next []*card
 		for _, w := range p.wires {
 			for _, pair := range [][2]*card{{w.from.card, w.to.card}, {w.to.card, w.from.card}} {
-				if pair[0] == c && pair[1].column > was && pair[1].column <= column {
+				if pair[0] == c && pair[1] != c && pair[1].column > was && pair[1].column <= column {
 					next = append(next, pair[1])
 				}
 			}
