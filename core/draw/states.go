@@ -81,7 +81,7 @@ func plannedLooks(g *prove.Looks, s *design.Start, c *design.Component) *plan {
 	line := fmt.Sprintf("From the start of %s: %s, in %s, merged where they look alike.", s.Root.Name, finding.Count(len(g.List), "look"), finding.Count(g.States, "state"))
 	p.lines = []string{line}
 	if !g.Whole {
-		p.lines = append(p.lines, fmt.Sprintf("No more than %d states were visited: there may be other looks and other ways.", mostStates))
+		p.lines = append(p.lines, fmt.Sprintf("No more than %d states, and 3 waiting questions, were looked at: there may be other looks and other ways.", mostStates))
 	}
 	for i, k := range g.List {
 		card := &card{name: fmt.Sprintf("look %d", i+1), sub: finding.Count(k.States, "state"), column: k.Depth, order: float64(i), strong: i == 0}

@@ -75,7 +75,6 @@ func (g *lookGraph) run() {
 				g.land(n, i, text, verb)
 			}
 			g.w.e.Rewind(mark)
-			list = g.w.e.Causes(g.w.samples)
 		}
 	}
 	g.out.States = g.x.table.len()
@@ -83,6 +82,10 @@ func (g *lookGraph) run() {
 
 // land notes where a cause led to.
 func (g *lookGraph) land(from, by int, text string, verb engine.Verb) {
+	if g.w.e.Asks() > g.x.p.o.Asks {
+		g.out.Whole = false
+		return
+	}
 	state := g.w.next.Read()
 	to, ok := g.x.table.lookUp(state)
 	if !ok {
