@@ -146,7 +146,7 @@ func (c *card) fit() float64 {
 	for _, r := range c.rows {
 		w = max(w, picture.Width(r.text, textSize, r.cell)+2*indent+c.words())
 	}
-	return min(max(w, narrow), wide)
+	return min(max(w+1, narrow), wide) // what fits exactly may not fit after rounding
 }
 
 // describe lists the wires in words, for those who do not see them.
