@@ -9,8 +9,8 @@ import (
 	"lien/core/design"
 )
 
-var words3 = []string{"shelf", "kiln", "glaze", "ware", "firing", "member", "clay", "cone", "rack", "booking", "log", "wheel"}
-var kinds3 = []string{"page", "panel", "list", "row", "button", "badge"}
+var nouns = []string{"shelf", "kiln", "glaze", "ware", "firing", "member", "clay", "cone", "rack", "booking", "log", "wheel"}
+var sorts = []string{"page", "panel", "list", "row", "button", "badge"}
 
 // studioOf writes a design of n components: each uses up to four others, hands
 // values down to them, ties one, hears another, and some reach a context.
@@ -18,7 +18,7 @@ func studioOf(n int) string {
 	var b strings.Builder
 	b.WriteString("context studio {\n  holds said: string = \"\"\n  action say(text: string) { said = text }\n}\n")
 	name := func(i int) string {
-		return fmt.Sprintf("%s-%s%d", words3[i%len(words3)], kinds3[min(5, depth(i))], i)
+		return fmt.Sprintf("%s-%s%d", nouns[i%len(nouns)], sorts[min(5, depth(i))], i)
 	}
 	for i := range n {
 		fmt.Fprintf(&b, "component %s {\n", name(i))
