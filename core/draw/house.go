@@ -21,7 +21,6 @@ type house struct {
 	wires   []*wire
 	slots   map[*design.Component]string // in whose slots it is shown
 	users   map[*design.Component][]*design.Component
-	sought  map[*design.Component]bool
 	numbers map[*design.Component]int // the sheets that they are drawn whole on
 }
 
@@ -34,7 +33,7 @@ func House(d *design.Design) []*picture.Picture {
 func newHouse(d *design.Design) *house {
 	h := &house{
 		d: d, g: links.Of(d), cards: map[*design.Component]*card{}, rows: map[any]*row{},
-		slots: map[*design.Component]string{}, users: map[*design.Component][]*design.Component{}, sought: map[*design.Component]bool{},
+		slots: map[*design.Component]string{}, users: map[*design.Component][]*design.Component{},
 		numbers: map[*design.Component]int{},
 	}
 	h.findUsers()
@@ -122,31 +121,48 @@ func (h *house) used(c *design.Component) []*design.Component {
 	return list
 }
 
-// deepen puts every component to the right of all that use it. Those that are
-// nested in themselves stay where they were found first.
+// deepen puts every component to the right of all that use it, and a context
+// below its supplier. Uses that lead back, of components that are nested in
+// themselves, do not count.
 func (h *house) deepen() {
-	var visit func(c *design.Component, column int, above []*design.Component)
-	visit = func(c *design.Component, column int, above []*design.Component) {
-		k := h.cards[c]
-		if h.sought[c] && column <= k.column {
-			return
-		}
-		h.sought[c] = true
-		k.column = max(k.column, column)
-		above = append(above, c)
-		for _, s := range c.Supplies {
-			if !slices.Contains(above, s.Use.Component) {
-				visit(s.Use.Component, k.column, above)
+	type link struct {
+		to   *design.Component
+		step int
+	}
+	links := map[*design.Component][]link{}
+	var after []*design.Component // each after all that it leads to
+	const open, done = 1, 2
+	seen := map[*design.Component]int{}
+	var visit func(c *design.Component)
+	visit = func(c *design.Component) {
+		seen[c] = open
+		add := func(to *design.Component, step int) {
+			if seen[to] == 0 {
+				visit(to)
 			}
+			if seen[to] == done {
+				links[c] = append(links[c], link{to, step})
+			}
+		}
+		for _, s := range c.Supplies {
+			add(s.Use.Component, 0)
 		}
 		for _, u := range h.used(c) {
-			if !slices.Contains(above, u) {
-				visit(u, k.column+1, above)
-			}
+			add(u, 1)
 		}
+		seen[c] = done
+		after = append(after, c)
 	}
 	for _, c := range h.order {
-		visit(c, h.cards[c].column, nil)
+		if seen[c] == 0 {
+			visit(c)
+		}
+	}
+	for _, c := range slices.Backward(after) {
+		for _, l := range links[c] {
+			k := h.cards[l.to]
+			k.column = max(k.column, h.cards[c].column+l.step)
+		}
 	}
 }
 
