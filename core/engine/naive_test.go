@@ -61,6 +61,9 @@ type naiveEnv struct {
 	body  bool         // of its instance, whose user is the host
 	each  *design.Each // of an item
 	key   value.Value
+	item  value.Value // what it was when it was rendered
+	at    int
+	dead  bool         // its place is gone, though another may have come there
 	when  *design.When // of a branch
 	shown int
 	fill  *design.Fill // of content
@@ -257,7 +260,7 @@ func (n *naive) items(d *design.Each, env *naiveEnv, here string, parent *naiveN
 			panic(naiveFailure{"two equal keys"})
 		}
 		seen[key] = true
-		inner := &naiveEnv{inst: env.inst, up: env, host: env, path: fmt.Sprintf("%s[%s]", here, value.Show(key)), each: d, key: key}
+		inner := &naiveEnv{inst: env.inst, up: env, host: env, path: fmt.Sprintf("%s[%s]", here, value.Show(key)), each: d, key: key, item: v, at: i}
 		p.next[inner.path], p.next[inner.path+"#"] = v, value.Number(i)
 		out = append(out, n.nodes(d.Body, inner, parent, p)...)
 	}
@@ -334,6 +337,9 @@ func (n *naive) keyOf(d *design.Each, env *naiveEnv, v value.Value, i int) value
 
 // alive says whether a place is rendered as the cells are now.
 func (n *naive) alive(env *naiveEnv) bool {
+	if env != nil && env.dead {
+		return false
+	}
 	if env == nil {
 		return true
 	}
@@ -388,6 +394,12 @@ func (n *naive) local(l *design.ViewLocal, env *naiveEnv) value.Value {
 			return value.Number(i)
 		}
 		return v
+	}
+	switch { // another place may have come to where this one was
+	case env.item != nil && l.Slot == 1:
+		return value.Number(env.at)
+	case env.item != nil:
+		return env.item
 	}
 	return n.kept[path]
 }

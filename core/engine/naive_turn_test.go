@@ -52,6 +52,9 @@ func (n *naive) differ(was []*naiveInst) (gone, born []*naiveInst) {
 		if n.insts[i.path] != i {
 			i.gone = true
 			gone = append(gone, i)
+			for v := i.user; v != nil; v = v.up {
+				v.dead = v.each != nil || v.when != nil || v.fill != nil
+			}
 		}
 	}
 	for _, i := range n.coming {
