@@ -25,7 +25,7 @@ func (n *naive) settle() {
 		was := n.post
 		p := n.render()
 		n.openAll(p)
-		left, came := n.differ(was)
+		left, came := n.differ(was, p)
 		gone, born = append(gone, left...), append(born, came...)
 		if n.relate(p) || n.following() {
 			continue
@@ -47,13 +47,13 @@ func (n *naive) settle() {
 }
 
 // differ lists what went and what came, what is inside first.
-func (n *naive) differ(was []*naiveInst) (gone, born []*naiveInst) {
+func (n *naive) differ(was []*naiveInst, p *naivePass) (gone, born []*naiveInst) {
 	for _, i := range was {
 		if n.insts[i.path] != i {
 			i.gone = true
 			gone = append(gone, i)
 			for v := i.user; v != nil; v = v.up {
-				v.dead = v.each != nil || v.when != nil || v.fill != nil
+				v.dead = v.dead || v.each != nil && p.next[v.path] == nil
 			}
 		}
 	}
