@@ -10,6 +10,7 @@ import (
 
 	"github.com/urfave/cli/v3"
 
+	"lien/core/design"
 	"lien/core/draw"
 	"lien/core/finding"
 	"lien/core/links"
@@ -104,11 +105,7 @@ func drawn(t *terminal, c *cli.Command) (sheets []*picture.Picture, name string,
 	if err != nil {
 		return nil, "", 0, err
 	}
-	for _, f := range d.Findings {
-		if f.Level == finding.Error {
-			failing++
-		}
-	}
+	failing = len(d.Errors())
 	if !c.IsSet("cell") {
 		sheets = draw.House(d)
 		return sheets, sheets[0].Title, failing, nil
@@ -149,15 +146,9 @@ func drawnRunning(t *terminal, c *cli.Command) ([]*picture.Picture, string, int,
 		return draw.Scenario(d, s), fileName(s.Name), 0, nil
 	}
 	name := c.String("states")
-	part := d.Component(name)
-	if part == nil || part.IsContext {
-		var names []string
-		for _, c := range d.Components {
-			if !c.IsContext {
-				names = append(names, c.Name)
-			}
-		}
-		return nil, "", 0, usagef(didYouMean(name, names, "the components are: "), "there is no component %s", name)
+	part, err := componentNamed(d, name)
+	if err != nil {
+		return nil, "", 0, err
 	}
 	start := d.Starts[0]
 	for _, s := range d.Starts {
@@ -178,6 +169,20 @@ func drawnRunning(t *terminal, c *cli.Command) ([]*picture.Picture, string, int,
 		return nil, "", 0, usagef("see lien test", "%s does not start: %v", start.Root.Name, err)
 	}
 	return []*picture.Picture{p}, name + "-states", 0, nil
+}
+
+// componentNamed finds a component that can be mounted.
+func componentNamed(d *design.Design, name string) (*design.Component, error) {
+	if c := d.Component(name); c != nil && !c.IsContext {
+		return c, nil
+	}
+	var names []string
+	for _, c := range d.Components {
+		if !c.IsContext {
+			names = append(names, c.Name)
+		}
+	}
+	return nil, usagef(didYouMean(name, names, "the components are: "), "there is no component %s", name)
 }
 
 // fileName is a name as part of a file's.

@@ -125,8 +125,8 @@ func (o *tried) load(t *terminal, more string) (*design.Design, error) {
 		return nil, usagef("", "%s", err)
 	}
 	if d.Failed() {
-		errs := slices.DeleteFunc(slices.Clone(d.Findings), func(f *finding.Finding) bool { return f.Level != finding.Error })
-		return nil, usagef("see lien check", "the design cannot run: %s: %s", d.Set.Position(errs[0].Span.Start), errs[0].Message)
+		first := d.Errors()[0]
+		return nil, usagef("see lien check", "the design cannot run: %s: %s", d.Set.Position(first.Span.Start), first.Message)
 	}
 	if len(d.Starts) == 0 {
 		return nil, usagef("write start NAME, or name a component: lien try DESIGN COMPONENT", "the design has no start")
@@ -140,15 +140,9 @@ func (o *tried) alone() (string, error) {
 	if err != nil {
 		return "", usagef("", "%s", err)
 	}
-	c := d.Component(o.component)
-	if c == nil || c.IsContext {
-		var names []string
-		for _, c := range d.Components {
-			if !c.IsContext {
-				names = append(names, c.Name)
-			}
-		}
-		return "", usagef(didYouMean(o.component, names, "the components are: "), "there is no component %s", o.component)
+	c, err := componentNamed(d, o.component)
+	if err != nil {
+		return "", err
 	}
 	text, err := play.Alone(c, o.given)
 	if err != nil {

@@ -29,6 +29,17 @@ type Design struct {
 // Failed says whether the design has errors, so that it cannot run.
 func (d *Design) Failed() bool { return finding.Failed(d.Findings) }
 
+// Errors are the findings for which the design cannot run.
+func (d *Design) Errors() []*finding.Finding {
+	var list []*finding.Finding
+	for _, f := range d.Findings {
+		if f.Level == finding.Error {
+			list = append(list, f)
+		}
+	}
+	return list
+}
+
 // Component finds a component by name, or gives nil.
 func (d *Design) Component(name string) *Component {
 	for _, c := range d.Components {

@@ -64,6 +64,7 @@ func TestNothingOverlaps(t *testing.T) {
 	for _, n := range []int{1, 12, 40, 60, 90} {
 		designs[fmt.Sprint(n, " components")] = clean(t, studioOf(n))
 	}
+	designs["nothing"] = loaded(t, "")
 	for name, d := range designs {
 		t.Run(name, func(t *testing.T) {
 			for what, sheets := range everything(d, strings.HasPrefix(name, "examples")) {

@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"lien/core/design"
-	"lien/core/finding"
 	"lien/core/links"
 	"lien/core/picture"
 	"lien/core/types"
@@ -362,10 +361,7 @@ func componentOf(m *design.Member) *design.Component {
 
 // wrong marks what could not be understood in a component.
 func (h *house) wrong() {
-	for _, f := range h.d.Findings {
-		if f.Level != finding.Error {
-			continue
-		}
+	for _, f := range h.d.Errors() {
 		for _, c := range h.order {
 			if at := c.Syntax.Span(); f.Span.Start >= at.Start && f.Span.Start < at.End {
 				k := h.cards[c]

@@ -220,6 +220,7 @@ func (n *net) last() int {
 // far as the column has room.
 func (l *layout) stack() {
 	l.top = margin + grid*float64(2+max(1, len(l.lines)))
+	l.bottom = l.top
 	tallest := 0.0
 	for k := range l.columns {
 		tallest = max(tallest, l.rest(k, 0))

@@ -211,10 +211,8 @@ func (l *lister) heard(el *Element, names ...string) bool {
 // pressable says whether pressing the element does anything: a control that
 // something hears or that acts by itself, or what hears presses on itself.
 func (l *lister) pressable(el *Element) bool {
-	for _, n := range []string{"click", "mousedown", "mouseup"} {
-		if el.t.handlers[n] != nil {
-			return true
-		}
+	if el.Listens("click", "mousedown", "mouseup") {
+		return true
 	}
 	switch el.Tag() {
 	case "button", "summary":
