@@ -123,7 +123,24 @@ func (p *program) component(c *component) {
 
 // unit compiles an expression with its frame.
 func (p *program) unit(u *design.Unit) *code {
-	return &code{eval: p.expr(u.Expr), locals: u.Locals, at: u.Expr.Span(), exprs: []types.Expr{u.Expr}}
+	return &code{eval: p.expr(u.Expr), locals: u.Locals, at: u.Expr.Span(), exprs: []types.Expr{u.Expr}, passes: passes(u.Expr)}
+}
+
+// passes says whether an expression names something, and gives its value as it is.
+func passes(x types.Expr) bool {
+	switch x := x.(type) {
+	case *types.Ref:
+		switch s := x.Symbol.(type) {
+		case *design.ViewLocal:
+			return true
+		case *design.Member:
+			return s.HasValue()
+		}
+	case *types.Select:
+		m, ok := x.Member.(*design.Member)
+		return ok && m.HasValue() && passes(x.X)
+	}
+	return false
 }
 
 // expr compiles an expression.
@@ -414,7 +431,7 @@ func (p *program) recordOf(x *types.RecordOf) eval {
 		plain = plain && n != ""
 	}
 	if plain {
-		return func(f *frame) value.Value { return &value.Record{Names: names, Values: evalAll(f, values)} }
+		return func(f *frame) value.Value { return value.NewRecord(names, evalAll(f, values)) }
 	}
 	return func(f *frame) value.Value {
 		r := &value.Record{}
@@ -430,7 +447,7 @@ func (p *program) recordOf(x *types.RecordOf) eval {
 				continue
 			}
 			for j, m := range from.Names {
-				r = r.With(m, from.Values[j])
+				r = r.With(m, from.At(j))
 			}
 		}
 		return r

@@ -20,11 +20,10 @@ type event struct {
 
 // value is the event as a handler reads it.
 func (ev *event) value(current *Element) value.Value {
-	return &value.Record{
-		Names: []string{"value", "checked", "key", "shiftKey", "ctrlKey", "altKey", "metaKey", "self"},
-		Values: []value.Value{value.String(ev.target.LiveValue()), value.Bool(ev.target.live().checked), value.String(ev.key),
-			value.Bool(ev.shift), value.Bool(ev.ctrl), value.Bool(ev.alt), value.Bool(ev.meta), value.Bool(ev.target == current)},
-	}
+	return value.NewRecord(
+		[]string{"value", "checked", "key", "shiftKey", "ctrlKey", "altKey", "metaKey", "self"},
+		[]value.Value{value.String(ev.target.LiveValue()), value.Bool(ev.target.live().checked), value.String(ev.key),
+			value.Bool(ev.shift), value.Bool(ev.ctrl), value.Bool(ev.alt), value.Bool(ev.meta), value.Bool(ev.target == current)})
 }
 
 // path are the elements that an event reaches, innermost first.

@@ -190,7 +190,7 @@ func (p *program) formPart(of types.Expr, m *design.FormPart, values types.Type,
 		case "values":
 			return e.collect(form, values, false)
 		case "dirty":
-			return value.Bool(!value.Equal(e.collect(form, values, false), e.collect(form, values, true)))
+			return value.Bool(!e.equal(e.collect(form, values, false), e.collect(form, values, true)))
 		case "touched":
 			e.read(form.version(e))
 			return value.Bool(slices.ContainsFunc(e.fields(form), formField.touched))

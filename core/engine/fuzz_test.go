@@ -111,8 +111,15 @@ func FuzzJudge(f *testing.F) {
 			if !ok {
 				return
 			}
-			got, want := plainPage(e)+cellsOf(e), n.page()+n.state()
-			if got != want {
+			want := ""
+			n.steps = 0
+			if !survives(func() { want = n.page() + n.state() }) {
+				if n.steps > mostSteps {
+					return // it takes the judge too long
+				}
+				t.Fatalf("%s\nthe judge cannot show the page", strings.Join(done, "\n"))
+			}
+			if got := plainPage(e) + cellsOf(e); got != want {
 				t.Fatalf("%s\n%s", strings.Join(done, "\n"), diff.Unified("the engine", "the judge", got, want))
 			}
 		}

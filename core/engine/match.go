@@ -98,7 +98,7 @@ func (p *program) cellEquality(x *types.Binary) eval {
 		v := key(f)
 		n := &f.inst.values[slot]
 		if f.e.observing.node == nil || f.e.past || n.code != nil || !plainKey(v) {
-			return value.Bool(value.Value(value.Bool(value.Equal(f.e.read(n), v))) == want)
+			return value.Bool(value.Value(value.Bool(f.e.equal(f.e.read(n), v))) == want)
 		}
 		return value.Bool(f.e.read(n.match(v)) == want)
 	}

@@ -305,11 +305,11 @@ var plainListMethods = map[string]func(e *Engine, at source.Span, l *value.List,
 	"length": func(_ *Engine, _ source.Span, l *value.List, _ []value.Value) value.Value {
 		return value.Number(l.Len())
 	},
-	"includes": func(_ *Engine, _ source.Span, l *value.List, args []value.Value) value.Value {
-		return value.Bool(indexOf(l, args[0]) >= 0)
+	"includes": func(e *Engine, _ source.Span, l *value.List, args []value.Value) value.Value {
+		return value.Bool(e.indexOf(l, args[0]) >= 0)
 	},
-	"indexOf": func(_ *Engine, _ source.Span, l *value.List, args []value.Value) value.Value {
-		return value.Number(indexOf(l, args[0]))
+	"indexOf": func(e *Engine, _ source.Span, l *value.List, args []value.Value) value.Value {
+		return value.Number(e.indexOf(l, args[0]))
 	},
 	"at": func(_ *Engine, _ source.Span, l *value.List, args []value.Value) value.Value {
 		i := integer(args, 0, 0)
@@ -354,9 +354,9 @@ var plainListMethods = map[string]func(e *Engine, at source.Span, l *value.List,
 	},
 }
 
-func indexOf(l *value.List, v value.Value) int {
+func (e *Engine) indexOf(l *value.List, v value.Value) int {
 	for i, x := range l.Items() {
-		if value.Equal(x, v) {
+		if e.equal(x, v) {
 			return i
 		}
 	}

@@ -97,8 +97,11 @@ func (n *naive) finite(x float64) value.Value {
 	return value.Number(x + 0)
 }
 
+// mostSteps is how many expressions the judge works out at a time.
+const mostSteps = 300_000
+
 func (n *naive) eval(e types.Expr, env *naiveEnv) value.Value {
-	if n.steps++; n.steps > 300_000 {
+	if n.steps++; n.steps > mostSteps {
 		panic(naiveFailure{"too long for the judge"})
 	}
 	switch e := e.(type) {
@@ -174,7 +177,7 @@ func (n *naive) eval(e types.Expr, env *naiveEnv) value.Value {
 				continue
 			}
 			for j, f := range v.(*value.Record).Names {
-				r = r.With(f, v.(*value.Record).Values[j])
+				r = r.With(f, v.(*value.Record).At(j))
 			}
 		}
 		return r

@@ -20,17 +20,19 @@ type node struct {
 	deps    []edge // what it read when it was last worked out
 	subs    []edge // who read it
 	state   state
-	link    bool   // ends with its place: keeps its value from then on
-	follows bool   // it is followed: it runs a body when it has changed
-	item    bool   // an item of an each, or its index: written when the list is
-	busy    bool   // being worked out
-	seen    uint64 // the last working-out that read it
-	label   string // for messages: the member's name
-	mute    bool   // worked out only when asked for
-	of      *node  // what it is a part of, or says something about
-	slot    int32  // 1 and its place in the state that was read last
-	early   uint64 // a link: since which refresh it has the value
-	spied   uint32 // the last footprint that it is in
+	link    bool    // ends with its place: keeps its value from then on
+	follows bool    // it is followed: it runs a body when it has changed
+	item    bool    // an item of an each, or its index: written when the list is
+	busy    bool    // being worked out
+	seen    uint64  // the last working-out that read it
+	label   string  // for messages: the member's name
+	mute    bool    // worked out only when asked for
+	of      *node   // what it is a part of, or says something about
+	slot    int32   // 1 and its place in the state that was read last
+	early   uint64  // a link: since which refresh it has the value
+	spread  *spread // of a cell that takes several places, or nil
+
+	spied, spiedFrom uint32 // the last footprints that it is in: its value, or what that comes from
 
 	matches *matches // of a cell that is compared with keys, or nil
 }
@@ -56,6 +58,7 @@ type code struct {
 	locals int
 	at     source.Span
 	exprs  []types.Expr // what it was compiled from
+	passes bool         // it gives the value of something as it is
 }
 
 type eval func(f *frame) value.Value
@@ -236,7 +239,7 @@ func (e *Engine) openWindow() {
 func (e *Engine) compute(n *node) bool {
 	was := n.val
 	v := e.observe(n)
-	if was != nil && value.Equal(was, v) {
+	if was != nil && e.same(was, v) {
 		return false
 	}
 	if was != nil {
@@ -257,6 +260,9 @@ func (e *Engine) compute(n *node) bool {
 
 // observe works out a node's expression and notes what it reads.
 func (e *Engine) observe(n *node) value.Value {
+	if e.spy != nil && n.link && n.val != nil {
+		e.spy.from(n) // it may keep what it was, should its place be ending
+	}
 	outer := e.observing
 	e.stamp++
 	e.observing = observation{node: n, stamp: e.stamp}
@@ -266,6 +272,9 @@ func (e *Engine) observe(n *node) value.Value {
 	n.dropDeps(e.observing.cursor)
 	e.observing = outer
 	n.state = clean
+	if e.spy != nil {
+		n.spied, n.spiedFrom = e.spy.round, e.spy.round // all that it read was noted
+	}
 	if e.kept && n.readsStale() {
 		n.state = maybe
 	}
@@ -361,9 +370,9 @@ func (e *Engine) untracked(f func()) {
 // write changes a cell. An equal value changes nothing.
 func (e *Engine) write(n *node, v value.Value) {
 	if e.spy != nil {
-		e.spy.write(n)
+		e.spy.write(n, v)
 	}
-	if value.Equal(n.val, v) {
+	if e.same(n.val, v) {
 		return
 	}
 	was := n.val
@@ -381,6 +390,15 @@ func (e *Engine) write(n *node, v value.Value) {
 	if n.matches != nil {
 		e.rematch(n, was, v)
 	}
+}
+
+// same says whether a value stays; watched ones are told apart while they are
+// exchanged.
+func (e *Engine) same(a, b value.Value) bool {
+	if e.strict {
+		return a == b
+	}
+	return value.Equal(a, b)
 }
 
 // former is what n was before the turn: the cells as the undo log has them,

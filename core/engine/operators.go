@@ -59,13 +59,22 @@ func (p *program) binary(x *types.Binary) eval {
 	}
 	switch x.Op {
 	case syntax.Equal:
-		return func(f *frame) value.Value { return value.Bool(value.Equal(a(f), b(f))) }
+		return func(f *frame) value.Value { return value.Bool(f.e.equal(a(f), b(f))) }
 	case syntax.NotEqual:
-		return func(f *frame) value.Value { return value.Bool(!value.Equal(a(f), b(f))) }
+		return func(f *frame) value.Value { return value.Bool(!f.e.equal(a(f), b(f))) }
 	case syntax.Less, syntax.LessEq, syntax.Greater, syntax.GreaterEq:
 		return ordering(x.Op, a, b)
 	}
 	return arithmetic(x, a, b)
+}
+
+// equal compares values as the design asks for it.
+func (e *Engine) equal(a, b value.Value) bool {
+	if e.spy != nil && a.Kind() == b.Kind() {
+		value.Read(a)
+		value.Read(b)
+	}
+	return value.Equal(a, b)
 }
 
 func ordering(op syntax.Kind, a, b eval) eval {

@@ -17,7 +17,7 @@ func (r *Reader) reachOf() *reach {
 	out := &reach{readers: map[int32][]*node{}}
 	f := &finder{e: r.e, reach: out}
 	add := func(n *node) {
-		if n.mute || n.code == nil {
+		if n.mute || n.code == nil || n.source() != nil { // which is told part by part
 			return
 		}
 		f.seen, f.from = map[*node]bool{}, n
@@ -76,13 +76,38 @@ func (f *finder) node(n *node) {
 	f.seen[n] = true
 	switch {
 	case n.slot > 0:
-		f.reach.readers[n.slot-1] = append(f.reach.readers[n.slot-1], f.from)
+		f.whole(n)
+	case n.item && n.passed() != nil:
+		f.item(n)
 	case n.of != nil:
 		f.node(n.of)
 	case n.code != nil:
 		for _, x := range n.code.exprs {
 			f.expr(x, n.inst, n.block)
 		}
+	}
+}
+
+func (f *finder) place(at int32) { f.reach.readers[at] = append(f.reach.readers[at], f.from) }
+
+// whole notes all places of a cell.
+func (f *finder) whole(n *node) {
+	if n.spread == nil {
+		f.place(n.slot - 1)
+		return
+	}
+	n.spread.all(f.place)
+}
+
+// item notes the places of an item; its index depends on those of all.
+func (f *finder) item(n *node) {
+	c := n.passed()
+	if n != &n.block.locals[0] {
+		f.whole(c.node)
+		return
+	}
+	for i := range c.width {
+		f.place(c.first + int32(n.block.index*c.width+i))
 	}
 }
 

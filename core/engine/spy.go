@@ -14,10 +14,19 @@ import (
 type spy struct {
 	round uint32
 	cells []int32
+	known []bool // by place: it is among the cells
 	reach *reach
 }
 
-// read notes what a node comes from.
+func (s *spy) add(place int32) {
+	if !s.known[place] {
+		s.known[place] = true
+		s.cells = append(s.cells, place)
+	}
+}
+
+// read notes that something is worked out from a node's value. Of a value that
+// is watched the parts are noted as they are read.
 func (s *spy) read(n *node) {
 	if n.spied == s.round {
 		return
@@ -25,25 +34,88 @@ func (s *spy) read(n *node) {
 	n.spied = s.round
 	switch {
 	case n.slot > 0:
-		s.cells = append(s.cells, n.slot-1)
+		if n.spread == nil {
+			s.add(n.slot - 1)
+		}
+	case n.item && n.passed() != nil:
+		if n == &n.block.locals[0] && n.passed().names == nil {
+			s.readItem(n)
+		}
 	case n.of != nil:
-		s.read(n.of)
-	case n.code != nil:
+		s.from(n.of)
+	case n.code != nil && n.code.passes:
 		for _, d := range n.deps {
 			s.read(d.to)
 		}
+	case n.code != nil:
+		s.from(n)
+	}
+}
+
+// from notes all that a value comes from that was worked out before.
+func (s *spy) from(n *node) {
+	if n.spiedFrom == s.round {
+		return
+	}
+	n.spiedFrom = s.round
+	switch {
+	case n.slot > 0:
+		s.whole(n)
+	case n.item && n.passed() != nil:
+		s.readItem(n)
+	case n.of != nil:
+		s.from(n.of)
+	case n.code != nil:
+		for _, d := range n.deps {
+			s.from(d.to)
+		}
+	}
+}
+
+// whole notes all places of a cell.
+func (s *spy) whole(n *node) {
+	if n.spread == nil {
+		s.add(n.slot - 1)
+		return
+	}
+	n.spread.all(s.add)
+}
+
+// readItem notes the places of an item; its index says nothing about them.
+func (s *spy) readItem(n *node) {
+	c, b := n.passed(), n.block
+	each := b.host.(*eachPart)
+	if each.order != nil || each.list.state != clean || b.absent {
+		s.whole(c.node) // it may not stand where it stood
+		return
+	}
+	if n != &b.locals[0] {
+		return
+	}
+	for i := range c.width {
+		s.add(c.first + int32(b.index*c.width+i))
 	}
 }
 
 // write notes a write. Whether it changes anything depends on what the cell
 // was; and what else it leads to, on what shows the cell now. A piece of the
 // page that could read the cell, and does not, depends on what it reads instead.
-func (s *spy) write(n *node) {
+func (s *spy) write(n *node, v value.Value) {
+	if n.slot > 0 && n.spread != nil {
+		n.spread.changed(v, s.writePlace)
+		return
+	}
 	s.read(n)
 	if n.slot > 0 {
-		for _, p := range s.reach.readers[n.slot-1] {
-			s.read(p)
-		}
+		value.Read(v)
+		s.writePlace(n.slot - 1)
+	}
+}
+
+func (s *spy) writePlace(place int32) {
+	s.add(place)
+	for _, p := range s.reach.readers[place] {
+		s.from(p)
 	}
 }
 
@@ -66,7 +138,10 @@ func (r *Reader) Spy() (stop func() []int32) {
 	}
 	e.rounds++
 	e.epoch++ // what is remembered of before was not noted
-	s := &spy{round: e.rounds, reach: r.reach, cells: []int32{}}
+	s := &spy{round: e.rounds, reach: r.reach, cells: []int32{}, known: make([]bool, len(r.nodes))}
+	for _, c := range r.spreads {
+		c.at = c.node.val
+	}
 	e.spy = s
 	return func() []int32 {
 		e.spy = nil
@@ -90,28 +165,3 @@ func (e *Engine) shown(n *node) value.Value {
 
 // Changes counts the changes of cells, instances, timers and questions.
 func (e *Engine) Changes() uint64 { return e.changes }
-
-// Patch sets cells of the state that the reader read last, in an engine that
-// is to show the same structure with other values: nothing follows the change.
-func (r *Reader) Patch(places []int, numbers []uint32) {
-	e := r.e
-	e.end()
-	e.record = &Record{engine: e}
-	e.steps, e.depth, e.level = 0, 0, 0
-	e.untracked(func() {
-		for i, at := range places {
-			e.write(r.nodes[at], r.pool.Value(numbers[i]))
-		}
-		for len(e.following) > 0 {
-			list := e.following
-			e.following = nil
-			for _, n := range list {
-				p := n.part.(*following)
-				e.settle(n)
-				e.undo = append(e.undo, undo{kind: undoFollowed, part: p, val: p.last})
-				p.last = n.val
-			}
-		}
-		e.refreshAll()
-	})
-}

@@ -27,13 +27,16 @@ type Reader struct {
 	pool     *value.Pool
 	shape    []byte
 	cells    []uint32
-	nodes    []*node
+	nodes    []placed
 	elements []*Element
 	count    int
 	keys     map[value.Key]value.Key
 	skip     map[*design.Member]bool
-	reach    *reach // of the page as it was read last, once asked for
-	places   bool   // what is spied is told by the places in what this one reads
+	reach    *reach                     // of the page as it was read last, once asked for
+	places   bool                       // what is spied is told by the places in what this one reads
+	layouts  map[*design.Member]*layout // of members of which cells may be spread; nil if none
+	spreads  []*spread                  // cells of the state that was read last
+	seats    *seats                     // that watch them, once they do
 	alike    map[design.Node]int
 	groups   []Group
 }
@@ -97,8 +100,10 @@ func NewReader(e *Engine, pool *value.Pool) *Reader {
 // Renumber gives cells and elements the places again that they had when the
 // state was read last, after another reader has read.
 func (r *Reader) Renumber() {
-	for i, n := range r.nodes {
-		n.slot = int32(i + 1)
+	for i, p := range r.nodes {
+		if p.part == 0 {
+			p.node.slot = int32(i + 1)
+		}
 	}
 	for i, el := range r.elements {
 		el.number = i
@@ -116,7 +121,11 @@ func (r *Reader) Place() { r.places = true }
 func (r *Reader) Read() State {
 	r.shape, r.cells, r.nodes, r.elements, r.count = r.shape[:0], r.cells[:0], r.nodes[:0], r.elements[:0], 0
 	clear(r.keys)
-	r.reach, r.groups = nil, nil
+	r.reach, r.groups, r.spreads = nil, nil, r.spreads[:0]
+	if r.seats != nil {
+		r.seats.past = true
+		r.seats = nil
+	}
 	e := r.e
 	r.instance(e.root)
 	for _, o := range e.openings {
@@ -148,24 +157,37 @@ func (r *Reader) Read() State {
 	return State{string(r.shape), r.cells}
 }
 
-// CellName tells which cell of which instance stands at a place of a state.
+// CellName tells which cell of which instance stands at a place of a state, or
+// which part of it, such as [2].full.
 type CellName struct {
 	Path   string
 	Member *design.Member
+	Part   string
 }
 
 // Names are the cells of the state that was read last, in their order.
 func (r *Reader) Names() []CellName {
 	list := make([]CellName, len(r.nodes))
-	for i, n := range r.nodes {
+	for i, p := range r.nodes {
+		n := p.node
 		list[i].Path = n.inst.Path()
 		for slot := range n.inst.values {
 			if &n.inst.values[slot] == n {
 				list[i].Member = n.inst.comp.slots[slot]
 			}
 		}
+		if p.layout != nil {
+			list[i].Part = p.layout.name(p.part)
+		}
 	}
 	return list
+}
+
+// placed is what stands at a place of a state: a cell, or a part of one.
+type placed struct {
+	node   *node
+	part   int
+	layout *layout // nil for a whole cell
 }
 
 func (r *Reader) number(n int) { r.shape = binary.AppendUvarint(r.shape, uint64(n)) }
@@ -232,12 +254,36 @@ func (r *Reader) values(list []value.Value) {
 	}
 }
 
-func (r *Reader) cell(n *node) {
-	r.cells = append(r.cells, r.known(n.val))
-	r.nodes = append(r.nodes, n)
+// cell reads a cell of a member, over as many places as it takes.
+func (r *Reader) cell(n *node, m *design.Member) {
+	first := int32(len(r.nodes))
 	if r.places {
-		n.slot = int32(len(r.nodes))
+		n.slot, n.spread = first+1, nil
 	}
+	l := r.layoutOf(m)
+	if l == nil {
+		r.place(n.val, placed{node: n})
+		return
+	}
+	parts, ok := l.parts(n.val)
+	if !ok {
+		r.number(0)
+		r.place(n.val, placed{node: n})
+		return
+	}
+	r.number(1 + len(parts)/l.width)
+	for i, v := range parts {
+		r.place(v, placed{n, i, l})
+	}
+	if r.places {
+		n.spread = &spread{layout: l, node: n, first: first, count: len(parts)}
+		r.spreads = append(r.spreads, n.spread)
+	}
+}
+
+func (r *Reader) place(v value.Value, p placed) {
+	r.cells = append(r.cells, r.known(v))
+	r.nodes = append(r.nodes, p)
 }
 
 func (r *Reader) instance(i *Instance) {
@@ -249,10 +295,10 @@ func (r *Reader) instance(i *Instance) {
 		}
 		switch m.Kind {
 		case design.Holds, design.ConstMember:
-			r.cell(&i.values[slot])
+			r.cell(&i.values[slot], m)
 		case design.Shares:
 			if i.use == nil || i.use.t.links[slot] == nil {
-				r.cell(&i.values[slot])
+				r.cell(&i.values[slot], m)
 			}
 		}
 	}

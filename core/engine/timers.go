@@ -170,7 +170,7 @@ func (e *Engine) stopTimer(i *Instance, m *design.Member, args []value.Value) {
 
 func (e *Engine) haltMatching(i *Instance, m *design.Member, args []value.Value) (any bool) {
 	for at := len(i.timers) - 1; at >= 0; at-- { // halting moves the last one into the place
-		if t := i.timers[at]; t.member == m && t.begins(args) {
+		if t := i.timers[at]; t.member == m && e.begins(t, args) {
 			e.halt(t)
 			any = true
 		}
@@ -178,9 +178,10 @@ func (e *Engine) haltMatching(i *Instance, m *design.Member, args []value.Value)
 	return any
 }
 
-func (t *timer) begins(args []value.Value) bool {
+// begins says whether a timer was started with these first arguments.
+func (e *Engine) begins(t *timer, args []value.Value) bool {
 	for i, a := range args {
-		if i >= len(t.args) || !value.Equal(a, t.args[i]) {
+		if i >= len(t.args) || !e.equal(a, t.args[i]) {
 			return false
 		}
 	}
@@ -201,7 +202,7 @@ func (e *Engine) running(i *Instance, m *design.Member, args []value.Value) bool
 	}
 	e.read(i.clocks)
 	for _, t := range i.timers {
-		if t.member == m && t.begins(args) {
+		if t.member == m && e.begins(t, args) {
 			return true
 		}
 	}

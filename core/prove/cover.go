@@ -111,6 +111,9 @@ func (p *prover) follow(s *design.Scenario, touched *reach, visited []map[string
 	story.Walk(p.d, s, func(_ *design.Start, e *engine.Engine) {
 		reader = engine.NewReader(e, p.pool)
 		reader.Skip(p.skip)
+		if p.fast {
+			reader.Spread()
+		}
 		e.OnRun = func(at source.Span) { touched.run(at, here) }
 	}, func(start *design.Start, e *engine.Engine) {
 		if e.Root() == nil {

@@ -1,10 +1,12 @@
 package prove
 
 import (
+	"encoding/binary"
 	"fmt"
 	"slices"
 	"sort"
 
+	"lien/core/design"
 	"lien/core/engine"
 	"lien/core/finding"
 	"lien/core/types"
@@ -17,9 +19,15 @@ const mostCells = 150
 
 // column is a cell that is there in every state, with its value in each.
 type column struct {
-	name   engine.CellName
+	name   cellName
 	values []uint32
 	set    map[uint32]bool
+}
+
+// cellName tells which cell of which instance it is.
+type cellName struct {
+	path   string
+	member *design.Member
 }
 
 // learn tells what was true in every state that was visited, though no law
@@ -40,53 +48,112 @@ func (p *prover) learn() []string {
 	return slices.Compact(list)
 }
 
-func (c *column) String() string { return c.name.Path + "." + c.name.Member.Label }
+func (c *column) String() string { return c.name.path + "." + c.name.member.Label }
 
 // columns are the cells that are there in every state.
 func (x *search) columns() []*column {
-	at := map[engine.CellName]int{} // by place in the list
+	at := map[cellName]*column{}
 	var list []*column
-	names := make([][]int, len(x.table.widths)) // by shape and place: which column
+	stretches := make([][]stretch, len(x.table.widths)) // by shape
 	for shape, own := range x.names() {
-		for _, n := range own {
-			if _, ok := at[n]; !ok {
-				at[n] = len(list)
-				list = append(list, &column{name: n, set: map[uint32]bool{}})
-			}
-			names[shape] = append(names[shape], at[n])
-		}
-	}
-	for n := range x.table.len() {
-		shape, cells := x.table.of(uint32(n))
-		for i, v := range cells {
-			if x.only != nil && !x.only[int32(i)] {
+		for i, n := range own {
+			if i > 0 && n.Part != "" && n.Path == own[i-1].Path && n.Member == own[i-1].Member {
+				all := stretches[shape]
+				all[len(all)-1].to++
 				continue
 			}
-			if c := list[names[shape][i]]; len(c.values) == n {
+			name := cellName{n.Path, n.Member}
+			if at[name] == nil {
+				at[name] = &column{name: name, set: map[uint32]bool{}}
+				list = append(list, at[name])
+			}
+			stretches[shape] = append(stretches[shape], stretch{at[name], i, i + 1, n.Part != ""})
+		}
+	}
+	spread := map[string]uint32{}
+	for n := range x.table.len() {
+		shape, cells := x.table.of(uint32(n))
+		for _, s := range stretches[shape] {
+			if c := s.of; len(c.values) == n && x.holds(s) {
+				v := s.number(cells, spread)
 				c.values = append(c.values, v)
 				c.set[v] = true
 			}
 		}
 	}
 	return slices.DeleteFunc(list, func(c *column) bool {
-		return len(c.values) < x.table.len() || c.name.Member == nil || !c.name.Member.IsCell() ||
-			x.alike != nil && x.p.alike.inside[c.name.Member.Owner] // it stands for others, too
+		return len(c.values) < x.table.len() || c.name.member == nil || !c.name.member.IsCell() ||
+			x.alike != nil && x.p.alike.inside[c.name.member.Owner] // it stands for others, too
 	})
+}
+
+// stretch is where a cell stands in the states of a shape.
+type stretch struct {
+	of       *column
+	from, to int
+	spread   bool // over its parts
+}
+
+// holds says whether a cell belongs to the part of the page that was searched.
+func (x *search) holds(s stretch) bool {
+	for i := s.from; i < s.to; i++ {
+		if x.only != nil && !x.only[int32(i)] {
+			return false
+		}
+	}
+	return true
+}
+
+// spreadValue is set in the numbers of values that are spread over places.
+const spreadValue = 1 << 31
+
+// number is the number of the cell's value.
+func (s stretch) number(cells []uint32, spread map[string]uint32) uint32 {
+	if !s.spread {
+		return cells[s.from]
+	}
+	key := make([]byte, 0, 4*(s.to-s.from))
+	for _, c := range cells[s.from:s.to] {
+		key = binary.LittleEndian.AppendUint32(key, c)
+	}
+	n, ok := spread[string(key)]
+	if !ok {
+		n = spreadValue + uint32(len(spread))
+		spread[string(key)] = n
+	}
+	return n
 }
 
 // still tells of cells that never change, and of values that never occur.
 func (x *search) still(c *column) []string {
 	n := x.counted()
 	if len(c.set) == 1 {
-		return []string{fmt.Sprintf("%s is %s in all of %s", c, value.Brief(x.p.pool.Value(c.values[0]), 40), n)}
+		return []string{fmt.Sprintf("%s is %s in all of %s", c, value.Brief(x.first(c), 40), n)}
 	}
 	var out []string
-	for _, v := range literals(c.name.Member.Type()) {
+	for _, v := range literals(c.name.member.Type()) {
 		if !c.set[x.p.pool.Number(v)] {
 			out = append(out, fmt.Sprintf("%s is %s in none of %s", c, value.Brief(v, 40), n))
 		}
 	}
 	return out
+}
+
+// first is the value of a cell in the first state.
+func (x *search) first(c *column) value.Value {
+	shape, cells := x.table.of(0)
+	var parts []value.Value
+	for i, n := range x.names()[shape] {
+		if n.Path != c.name.path || n.Member != c.name.member {
+			continue
+		}
+		v := x.p.pool.Value(cells[i])
+		if n.Part == "" {
+			return v
+		}
+		parts = append(parts, v)
+	}
+	return engine.Assemble(c.name.member, parts)
 }
 
 // counted is how many states were visited, with those of other parts.

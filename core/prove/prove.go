@@ -138,7 +138,7 @@ func (o *Options) defaults() {
 func Run(d *design.Design, o Options) *Report {
 	o.defaults()
 	rep := &Report{}
-	p := &prover{d: d, o: o, rep: rep, cuts: map[string]bool{}, pool: value.NewPool()}
+	p := &prover{d: d, o: o, fast: !o.forget && !makesKeys(d), rep: rep, cuts: map[string]bool{}, pool: value.NewPool()}
 	p.began, p.seen, p.breaches, p.reach = time.Now(), newSights(), map[breachAt]*found{}, newReach()
 	p.work = map[*design.Member]map[string]bool{}
 	for _, l := range d.Laws {
@@ -176,6 +176,7 @@ type prover struct {
 	reach    *reach
 	work     map[*design.Member]map[string]bool // by timer: the cells that it changes
 
+	fast     bool                    // turns are remembered, and cells are spread over places
 	skip     map[*design.Member]bool // cells that nothing reads
 	alike    *alikes                 // what behaves alike, or nil
 	lands    []land

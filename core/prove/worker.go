@@ -94,10 +94,14 @@ type seat struct {
 }
 
 func newWorker(x *search) *worker {
-	w := &worker{x: x, e: engine.New(x.p.d), done: map[source.Span]bool{}, forms: map[uint32]*form{}, fast: !x.p.o.forget && !makesKeys(x.p.d)}
+	w := &worker{x: x, e: engine.New(x.p.d), done: map[source.Span]bool{}, forms: map[uint32]*form{}, fast: x.p.fast}
 	w.e.Keep()
 	w.e.OnTurn, w.e.OnRun = w.afterTurn, w.ran
 	w.home, w.next = engine.NewReader(w.e, x.p.pool), engine.NewReader(w.e, x.p.pool)
+	if w.fast {
+		w.home.Spread()
+		w.next.Spread()
+	}
 	w.home.Place()
 	w.home.Skip(x.p.skip)
 	w.next.Skip(x.p.skip)
@@ -205,6 +209,8 @@ func (w *worker) sit(n uint32) {
 	} else {
 		w.goTo(n)
 		w.home.Read()
+		w.home.Watch()
+		w.way[len(w.way)-1].mark = w.e.Mark()
 		w.seat.cells = append(w.seat.cells[:0], cells...)
 	}
 	w.seat.taken, w.seat.state, w.seat.shape, w.seat.list = true, n, shape, nil

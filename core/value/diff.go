@@ -30,11 +30,11 @@ func differences(was, is Value, path string, n int, list *[]Difference) {
 	case *Record:
 		if b, ok := is.(*Record); ok {
 			for i, name := range b.Names {
-				differences(a.Get(name), b.Values[i], path+"."+name, n, list)
+				differences(a.peek(name), b.values[i], path+"."+name, n, list)
 			}
 			for i, name := range a.Names {
 				if _, kept := b.index(name); !kept {
-					differences(a.Values[i], Null{}, path+"."+name, n, list)
+					differences(a.values[i], Null{}, path+"."+name, n, list)
 				}
 			}
 			return
@@ -43,19 +43,10 @@ func differences(was, is Value, path string, n int, list *[]Difference) {
 	*list = append(*list, Difference{path, was, is})
 }
 
-func (r *Record) index(name string) (int, bool) {
-	for i, n := range r.Names {
-		if n == name {
-			return i, true
-		}
-	}
-	return 0, false
-}
-
 // listDifferences compares item by item; where one item came or went, only
 // that one is told.
 func listDifferences(a, b *List, path string, n int, list *[]Difference) {
-	x, y := a.Items(), b.Items()
+	x, y := a.items(), b.items()
 	at := 0
 	for at < len(x) && at < len(y) && Equal(x[at], y[at]) {
 		at++

@@ -6,6 +6,8 @@ type List struct {
 	n     int
 	depth int // levels of inner nodes above the leaves
 	root  *node
+	seat  *seat
+	own   uint64 // of a watched list: the items that were replaced since
 }
 
 const (
@@ -44,7 +46,7 @@ func treeOf(level []*node, n int) *List {
 		level = up
 		depth++
 	}
-	return &List{n, depth, level[0]}
+	return &List{n: n, depth: depth, root: level[0]}
 }
 
 // Len is the number of items.
@@ -52,6 +54,7 @@ func (l *List) Len() int { return l.n }
 
 // At is item i, which must be there.
 func (l *List) At(i int) Value {
+	l.tell(i)
 	n := l.root
 	for d := l.depth; d > 0; d-- {
 		n = n.kids[i>>(bits*d)&(wide-1)]
@@ -61,7 +64,14 @@ func (l *List) At(i int) Value {
 
 // With is the list with item i, which must be there, replaced.
 func (l *List) With(i int, v Value) *List {
-	return &List{l.n, l.depth, replaced(l.root, l.depth, i, v)}
+	return &List{l.n, l.depth, replaced(l.root, l.depth, i, v), l.seat, l.own | 1<<i}
+}
+
+// tell tells who watches that item i is read.
+func (l *List) tell(i int) {
+	if l.seat != nil && l.own>>i&1 == 0 {
+		l.seat.tell(i)
+	}
 }
 
 func replaced(n *node, depth, i int, v Value) *node {
@@ -78,6 +88,16 @@ func replaced(n *node, depth, i int, v Value) *node {
 
 // Items are all items; the slice must not be changed.
 func (l *List) Items() []Value {
+	if l.seat != nil {
+		for i := range l.n {
+			l.tell(i)
+		}
+	}
+	return l.items()
+}
+
+// items are all items, unnoticed by who watches.
+func (l *List) items() []Value {
 	if l.depth == 0 {
 		return l.root.leaf
 	}
@@ -117,6 +137,7 @@ func (l *List) Map(f func(i int, v Value) Value) *List {
 		}
 		out := n
 		for j, v := range n.leaf {
+			l.tell(i)
 			w := f(i, v)
 			i++
 			if w == v {

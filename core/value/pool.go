@@ -62,15 +62,15 @@ func (p *Pool) composite(v Value) uint32 {
 	switch v := v.(type) {
 	case *List:
 		key = append(key, 'l')
-		for _, x := range v.Items() {
+		for _, x := range v.items() {
 			key = binary.AppendUvarint(key, uint64(p.Number(x)))
 		}
 	case *Record:
 		key = append(key, 'r')
 		for _, i := range v.order() {
-			if !IsNull(v.Values[i]) {
+			if !IsNull(v.values[i]) {
 				key = binary.AppendUvarint(key, uint64(p.name(v.Names[i])))
-				key = binary.AppendUvarint(key, uint64(p.Number(v.Values[i])))
+				key = binary.AppendUvarint(key, uint64(p.Number(v.values[i])))
 			}
 		}
 	}
@@ -85,7 +85,7 @@ func (p *Pool) composite(v Value) uint32 {
 	if n := p.spelt[string(key)]; n != 0 {
 		return n
 	}
-	n = p.add(v)
+	n = p.add(Plain(v))
 	p.spelt[string(key)] = n
 	return n
 }
@@ -128,12 +128,12 @@ func Keys(v Value, rewrite func(Key) Key) Value {
 	case *List:
 		return v.Map(func(_ int, x Value) Value { return Keys(x, rewrite) })
 	case *Record:
-		for i, x := range v.Values {
+		for i, x := range v.values {
 			if y := Keys(x, rewrite); y != x {
-				r := &Record{v.Names, append([]Value(nil), v.Values...)}
-				r.Values[i] = y
-				for j := i + 1; j < len(r.Values); j++ {
-					r.Values[j] = Keys(r.Values[j], rewrite)
+				r := NewRecord(v.Names, append([]Value(nil), v.values...))
+				r.values[i] = y
+				for j := i + 1; j < len(r.values); j++ {
+					r.values[j] = Keys(r.values[j], rewrite)
 				}
 				return r
 			}

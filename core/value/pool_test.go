@@ -8,7 +8,7 @@ import (
 // TestPool: equal values get equal numbers, whoever asks and however they are built.
 func TestPool(t *testing.T) {
 	p := NewPool()
-	rec := func(names []string, values ...Value) Value { return &Record{names, values} }
+	rec := func(names []string, values ...Value) Value { return NewRecord(names, values) }
 	same := [][]Value{
 		{Number(1), Number(1)},
 		{String("a"), String("a")},
@@ -51,11 +51,11 @@ func TestPool(t *testing.T) {
 // TestKeys: only keys are rewritten, and what has none is the same value.
 func TestKeys(t *testing.T) {
 	up := func(k Key) Key { return k + 10 }
-	plain := Value(NewList([]Value{Number(1), &Record{[]string{"a"}, []Value{String("k1")}}}))
+	plain := Value(NewList([]Value{Number(1), NewRecord([]string{"a"}, []Value{String("k1")})}))
 	if Keys(plain, up) != plain {
 		t.Error("a value without keys is copied")
 	}
-	v := NewList([]Value{Key(1), &Record{[]string{"a", "b", "c"}, []Value{Number(1), Key(2), NewList([]Value{Key(3)})}}})
+	v := NewList([]Value{Key(1), NewRecord([]string{"a", "b", "c"}, []Value{Number(1), Key(2), NewList([]Value{Key(3)})})})
 	if got := Show(Keys(v, up)); got != "[k11, { a: 1, b: k12, c: [k13] }]" {
 		t.Errorf("%s", got)
 	}

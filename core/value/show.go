@@ -86,7 +86,7 @@ func showRecord(out *strings.Builder, r *Record) {
 			out.WriteString(", ")
 		}
 		out.WriteString(n + ": ")
-		show(out, r.Values[i])
+		show(out, r.At(i))
 	}
 	out.WriteString(" }")
 }
@@ -111,7 +111,7 @@ func JSON(v Value) any {
 	case *Record:
 		fields := make(map[string]any, len(v.Names))
 		for i, n := range v.Names {
-			fields[n] = JSON(v.Values[i])
+			fields[n] = JSON(v.At(i))
 		}
 		return fields
 	}

@@ -111,7 +111,7 @@ func TestListSharesWhatIsTheSame(t *testing.T) {
 }
 
 func TestRecordsWithMissingFields(t *testing.T) {
-	a := &Record{Names: []string{"id"}, Values: []Value{String("x")}}
+	a := NewRecord([]string{"id"}, []Value{String("x")})
 	b := a.With("note", Null{})
 	if !Equal(a, b) || !Equal(b, a) {
 		t.Error("a missing field does not equal null")
@@ -123,7 +123,7 @@ func TestRecordsWithMissingFields(t *testing.T) {
 
 func TestDifferences(t *testing.T) {
 	ware := func(id string, full bool) Value {
-		return &Record{Names: []string{"id", "full"}, Values: []Value{String(id), Bool(full)}}
+		return NewRecord([]string{"id", "full"}, []Value{String(id), Bool(full)})
 	}
 	was := NewList([]Value{ware("a", false), ware("b", false)})
 	for _, c := range []struct {
