@@ -1,6 +1,8 @@
 package engine
 
 import (
+	"slices"
+
 	"lien/core/design"
 	"lien/core/source"
 	"lien/core/syntax"
@@ -345,38 +347,50 @@ func evalAll(f *frame, list []eval) []value.Value {
 // lambda compiles an arrow function; its parameters are locals of the frame
 // it stands in, of which it keeps a copy.
 func (p *program) lambda(x *types.Lambda) eval {
-	inner := p.inline(x)
+	body, slots := p.expr(x.Body), slotsOf(x)
 	return func(f *frame) value.Value {
 		g := &frame{e: f.e, inst: f.inst, block: f.block, loc: append([]value.Value(nil), f.loc...)}
 		return &Func{name: "a function", owner: f.inst, call: func(_ *Engine, args []value.Value) value.Value {
-			return inner(g, args...)
+			for i, s := range slots {
+				g.loc[s] = args[i]
+			}
+			return body(g)
 		}}
 	}
 }
 
-// inline compiles an arrow function that is called at once, in the frame
-// that it stands in.
-func (p *program) inline(x *types.Lambda) func(f *frame, args ...value.Value) value.Value {
-	body := p.expr(x.Body)
+func slotsOf(x *types.Lambda) []int {
 	slots := make([]int, len(x.Params))
 	for i, l := range x.Params {
 		slots[i] = l.Slot
 	}
-	return func(f *frame, args ...value.Value) value.Value {
-		for i, s := range slots {
-			f.loc[s] = args[i]
-		}
-		return body(f)
-	}
+	return slots
 }
 
-// callback compiles the function argument of a list method.
-func (p *program) callback(x types.Expr) func(f *frame, args ...value.Value) value.Value {
+// callback is what a method of lists is given to call, with as many values as
+// it takes of those that there are.
+type callback func(f *frame, values [3]value.Value) value.Value
+
+// callback compiles the function argument of a list method. An arrow function
+// is called in the frame that it stands in.
+func (p *program) callback(x types.Expr) callback {
 	if l, ok := x.(*types.Lambda); ok {
-		return p.inline(l)
+		body, slots := p.expr(l.Body), slotsOf(l)
+		return func(f *frame, values [3]value.Value) value.Value {
+			for i, s := range slots {
+				f.loc[s] = values[i]
+			}
+			return body(f)
+		}
 	}
 	fun := p.expr(x)
-	return func(f *frame, args ...value.Value) value.Value { return fun(f).(*Func).call(f.e, args) }
+	return func(f *frame, values [3]value.Value) value.Value {
+		n := 0
+		for n < len(values) && values[n] != nil {
+			n++
+		}
+		return fun(f).(*Func).call(f.e, slices.Clone(values[:n]))
+	}
 }
 
 func (p *program) unary(x *types.Unary) eval {

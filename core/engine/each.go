@@ -36,7 +36,9 @@ func (p *eachPart) blocks() []*Block     { return p.items }
 func (e *Engine) reconcileStale() {
 	var later []*eachPart // in places that are ending, which may stay after all
 	for len(e.stale) > 0 {
-		sort.SliceStable(e.stale, func(i, j int) bool { return e.stale[i].block.depth < e.stale[j].block.depth })
+		if len(e.stale) > 1 {
+			sort.SliceStable(e.stale, func(i, j int) bool { return e.stale[i].block.depth < e.stale[j].block.depth })
+		}
 		p := e.stale[0]
 		e.stale = e.stale[1:]
 		switch {

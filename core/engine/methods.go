@@ -191,9 +191,9 @@ func (p *program) listMethod(x *types.Method) func(f *frame, recv value.Value) v
 	step := func(f *frame, i int, v value.Value) value.Value {
 		f.e.step(x.Span())
 		if n < 2 {
-			return call(f, v)
+			return call(f, [3]value.Value{v})
 		}
-		return call(f, v, value.Number(i))
+		return call(f, [3]value.Value{v, value.Number(i)})
 	}
 	switch x.Name {
 	case "map":
@@ -215,7 +215,7 @@ func (p *program) listMethod(x *types.Method) func(f *frame, recv value.Value) v
 			sum := start(f)
 			for i, v := range recv.(*value.List).Items() {
 				f.e.step(x.Span())
-				sum = call(f, sum, v, value.Number(i))
+				sum = call(f, [3]value.Value{sum, v, value.Number(i)})
 			}
 			return sum
 		}
@@ -224,7 +224,7 @@ func (p *program) listMethod(x *types.Method) func(f *frame, recv value.Value) v
 			out := append([]value.Value(nil), recv.(*value.List).Items()...)
 			sort.SliceStable(out, func(i, j int) bool {
 				f.e.step(x.Span())
-				return call(f, out[i], out[j]).(value.Number) < 0
+				return call(f, [3]value.Value{out[i], out[j]}).(value.Number) < 0
 			})
 			return value.NewList(out)
 		}
@@ -256,7 +256,7 @@ func search(name string, step func(f *frame, i int, v value.Value) value.Value) 
 	case "filter":
 		return func(f *frame, recv value.Value) value.Value {
 			l := recv.(*value.List)
-			var out []value.Value
+			out := make([]value.Value, 0, l.Len())
 			for i, v := range l.Items() {
 				if step(f, i, v) == yes {
 					out = append(out, v)
@@ -396,12 +396,12 @@ func (p *program) builtin(x *types.Builtin) eval {
 	return func(f *frame) value.Value { return f.e.finite(op(float64(args[0](f).(value.Number))), at) }
 }
 
-func arrayFrom(f *frame, at source.Span, n int, call func(*frame, ...value.Value) value.Value) value.Value {
+func arrayFrom(f *frame, at source.Span, n int, call callback) value.Value {
 	f.e.short(n, at)
 	var out []value.Value
 	for i := range max(n, 0) {
 		f.e.step(at)
-		out = append(out, call(f, value.Number(i)))
+		out = append(out, call(f, [3]value.Value{value.Number(i)}))
 	}
 	return value.NewList(out)
 }

@@ -225,24 +225,27 @@ func (l *layout) name(part int) string {
 }
 
 // patched is the value of the cell with some parts replaced, and watched
-// where the others are.
+// where the others are. The places are in order.
 func (c *spread) patched(places []int, parts []value.Value, by *seats) value.Value {
-	all, _ := c.parts(c.node.val)
-	all = slices.Clone(all)
-	touched := map[int]bool{}
-	for i, at := range places {
-		all[at-int(c.first)] = parts[i]
-		touched[(at-int(c.first))/c.width] = true
-	}
-	if !c.list || c.names == nil {
+	list, ok := c.node.val.(*value.List)
+	if !ok || c.names == nil {
+		all, _ := c.parts(c.node.val)
+		all = slices.Clone(all)
+		for i, at := range places {
+			all[at-int(c.first)] = parts[i]
+		}
 		return c.watched(c.value(all), by)
 	}
-	items := slices.Clone(c.node.val.(*value.List).Items())
-	for i := range touched {
-		r := value.NewRecord(c.names, all[i*c.width:(i+1)*c.width:(i+1)*c.width])
-		items[i] = c.seated(r, i, by)
+	for i := 0; i < len(places); {
+		item := (places[i] - int(c.first)) / c.width
+		fields, _ := c.fields(list.At(item), make([]value.Value, 0, c.width))
+		first := int(c.first) + item*c.width
+		for ; i < len(places) && places[i] < first+c.width; i++ {
+			fields[places[i]-first] = parts[i]
+		}
+		list = list.With(item, c.seated(value.NewRecord(c.names, fields), item, by))
 	}
-	return value.NewList(items)
+	return list
 }
 
 // passed is the cell that the list of an item's each gives as it is, if that
@@ -318,26 +321,40 @@ func (r *Reader) Watch() {
 // is to show the same structure with other values: nothing follows the change.
 // The places are in order.
 func (r *Reader) Patch(places []int, numbers []uint32) {
-	parts := make([]value.Value, len(numbers))
-	for i, n := range numbers {
-		parts[i] = r.pool.Value(n)
-	}
-	r.set(func() {
-		for i := 0; i < len(places); {
-			p := r.nodes[places[i]]
-			if p.layout == nil {
-				r.e.write(p.node, parts[i])
-				i++
-				continue
-			}
-			end := i + 1
-			for end < len(places) && r.nodes[places[end]].node == p.node {
-				end++
-			}
-			r.e.write(p.node, p.node.spread.patched(places[i:end], parts[i:end], r.seats))
-			i = end
+	r.set(func() { r.put(places, numbers) })
+}
+
+// Vary lets laws be held against states that differ in cells, which the
+// function that it passes on sets. Nothing of them is shown, and in the end all
+// is taken back.
+func (r *Reader) Vary(try func(set func(places []int, numbers []uint32))) {
+	e := r.e
+	e.end()
+	e.record = &Record{engine: e}
+	e.untracked(func() { try(r.put) })
+	e.rollback()
+}
+
+// put writes cells, of which some take several places.
+func (r *Reader) put(places []int, numbers []uint32) {
+	for i := 0; i < len(places); {
+		p := r.nodes[places[i]]
+		if p.layout == nil {
+			r.e.write(p.node, r.pool.Value(numbers[i]))
+			i++
+			continue
 		}
-	})
+		end := i + 1
+		for end < len(places) && r.nodes[places[end]].node == p.node {
+			end++
+		}
+		var parts []value.Value
+		for _, n := range numbers[i:end] {
+			parts = append(parts, r.pool.Value(n))
+		}
+		r.e.write(p.node, p.node.spread.patched(places[i:end], parts, r.seats))
+		i = end
+	}
 }
 
 // set changes cells as no turn does, and shows them.

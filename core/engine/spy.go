@@ -126,8 +126,8 @@ func (e *Engine) spied(n *node) {
 }
 
 // Spy notes, until the function that it gives is called, which cells matter,
-// by their places in the state that the reader read last. They come in order.
-// It gives nil where this cannot be told.
+// by their places in the state that the reader read last. They come in order,
+// and are valid until the next call. It gives nil where this cannot be told.
 func (r *Reader) Spy() (stop func() []int32) {
 	e := r.e
 	if r.reach == nil {
@@ -138,7 +138,17 @@ func (r *Reader) Spy() (stop func() []int32) {
 	}
 	e.rounds++
 	e.epoch++ // what is remembered of before was not noted
-	s := &spy{round: e.rounds, reach: r.reach, cells: []int32{}, known: make([]bool, len(r.nodes))}
+	for _, c := range r.spied.cells {
+		r.spied.known[c] = false
+	}
+	if len(r.spied.known) < len(r.nodes) {
+		r.spied.known = make([]bool, len(r.nodes))
+	}
+	s := &r.spied
+	s.round, s.reach, s.cells = e.rounds, r.reach, s.cells[:0]
+	if s.cells == nil {
+		s.cells = []int32{}
+	}
 	for _, c := range r.spreads {
 		c.at = c.node.val
 	}

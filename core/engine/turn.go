@@ -314,7 +314,12 @@ func (e *Engine) revivePart(p part, again []*node) []*node {
 // restore marks what depended on values that were taken back, and brings the
 // page back to what it showed.
 func (e *Engine) restore(nodes []*node) {
+	e.stamp++
 	for _, n := range nodes {
+		if n.seen == e.stamp {
+			continue // it was set several times
+		}
+		n.seen = e.stamp
 		n.busy = false
 		if n.code != nil {
 			n.state = clean

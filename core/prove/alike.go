@@ -567,19 +567,7 @@ func (w *worker) imitate(want *engine.Cause, at int, failed error, same func(eng
 func (w *worker) arrange() {
 	state := w.home.Read()
 	want := w.x.ordered(w.home.Groups(), state.Cells)
-	w.patch(state.Cells, want)
-}
-
-// patch sets the cells of the state that was read last that differ.
-func (w *worker) patch(is, want []uint32) {
-	var places []int
-	var numbers []uint32
-	for i, c := range want {
-		if is[i] != c {
-			places, numbers = append(places, i), append(numbers, c)
-		}
-	}
-	if len(places) > 0 {
+	if places, numbers := differences(state.Cells, want); len(places) > 0 {
 		w.home.Patch(places, numbers)
 	}
 }

@@ -11,18 +11,21 @@ import (
 // the parts; it is enough to visit each part's own, with the others as they
 // were at first.
 //
-// Which cells make up a part is found by trying: cells that one turn, one
-// control or one law depends on or changes belong together. As long as every
-// turn tried in a part depends on cells of this part alone, it does the same
-// whatever the others are. By induction the states that can be reached are
-// exactly the combinations. The shape has to stay as it is: a turn that
-// changes it ends the attempt, and so do timers and questions.
+// Which cells make up a part is found by trying: cells that one turn or one
+// control depends on or changes belong together. As long as every turn tried in
+// a part depends on cells of this part alone, and on cells that no turn changes,
+// it does the same whatever the others are. By induction the states that can be
+// reached are exactly the combinations. The shape has to stay as it is: a turn
+// that changes it ends the attempt, and so do timers and questions.
 
 // part is a set of cells with the states that they come to by themselves.
 type part struct {
-	cells  map[int32]bool
-	search *search
-	turns  int
+	cells   map[int32]bool
+	places  []int32 // the same in order
+	search  *search
+	turns   int
+	lengths []int     // by state: of the way there
+	keys    []itemKey // by state: the cause that led there
 }
 
 // division tries to divide a start into parts.
@@ -30,11 +33,12 @@ type division struct {
 	x      *search // what was mounted: the first state
 	w      *worker
 	first  []uint32
-	groups []int32            // by cell: another one of the same group, or itself (union-find)
-	homes  map[itemKey]int32  // by cause: a cell of its group
-	laws   map[*lawCode]int32 // by law: a cell of its group
+	moving []bool            // by cell: some turn changes it
+	groups []int32           // by cell that moves: another one of the same group, or itself (union-find)
+	homes  map[itemKey]int32 // by cause: a cell of its group
 	parts  []*part
-	idle   int // causes that depend on nothing and change nothing
+	partOf []int // by cell: its part, or -1
+	idle   int   // causes that depend on nothing that moves, and change nothing
 }
 
 // mostLocal is how many states one part may have: with more, dividing is of
@@ -49,7 +53,7 @@ func divide(x *search) *division {
 		return nil
 	}
 	_, cells := x.table.of(0)
-	d := &division{x: x, w: w, first: slices.Clone(cells), homes: map[itemKey]int32{}, laws: map[*lawCode]int32{}}
+	d := &division{x: x, w: w, first: slices.Clone(cells), moving: make([]bool, len(cells)), homes: map[itemKey]int32{}}
 	for i := range cells {
 		d.groups = append(d.groups, int32(i))
 	}
@@ -58,19 +62,48 @@ func divide(x *search) *division {
 		return nil
 	}
 	defer func() { w.x, w.seat.taken = x, false }()
-	for d.lawHomes(); ; {
-		again, ok := d.explore()
-		if !ok {
+	if !d.begin() {
+		return nil
+	}
+	for again, ok := true, true; again; {
+		if again, ok = d.explore(); !ok {
 			return nil
 		}
-		if !again {
-			break
-		}
 	}
-	if len(d.parts) < 2 || d.stuck() {
+	if len(d.parts) < 2 || d.stuck() || !d.holdLaws() {
 		return nil
 	}
 	return d
+}
+
+// begin tries every cause of the first state, to learn which cells move.
+func (d *division) begin() bool {
+	w, f := d.w, &form{visits: seldom + 1}
+	w.enlist()
+	for i := range w.seat.list {
+		w.now = found{search: d.x, from: 0, by: i}
+		w.try(f, &item{user: w.seat.list[i].ByUser()}, &w.seat.list[i])
+		w.e.Rewind(w.seat.mark)
+		if !w.last.simple || w.last.reads == nil {
+			return false
+		}
+		d.moves(w.last.writes)
+	}
+	return true
+}
+
+// moves notes cells that a turn changes, and says whether that is news.
+func (d *division) moves(writes []write) (news bool) {
+	for _, wr := range writes {
+		news = news || !d.moving[wr.cell]
+		d.moving[wr.cell] = true
+	}
+	return news
+}
+
+// matter are those of some cells that move.
+func (d *division) matter(cells []int32) []int32 {
+	return slices.DeleteFunc(slices.Clone(cells), func(c int32) bool { return !d.moving[c] })
 }
 
 func (d *division) root(c int32) int32 {
@@ -92,37 +125,13 @@ func (d *division) join(cells []int32) bool {
 	return joined
 }
 
-// lawHomes finds which cells each law depends on at first.
-func (d *division) lawHomes() {
-	for _, c := range d.w.laws {
-		if cells := d.lawReads(c); len(cells) > 0 {
-			d.join(cells)
-			d.laws[c] = cells[0]
-		}
-	}
-}
-
-// lawReads looks at one law in the state as it is, and tells what it depends on.
-func (d *division) lawReads(c *lawCode) []int32 {
-	w := d.w
-	all := w.laws
-	w.laws = []*lawCode{c}
-	w.home.Renumber()
-	stop := w.home.Spy()
-	v := w.look(isStateLaw)
-	cells := stop()
-	w.laws = all
-	w.apply(v)
-	return slices.Clone(cells)
-}
-
 // explore visits the states of every part. It says whether groups turned out
 // to be one, so that all has to be done again, or that there are no parts.
 func (d *division) explore() (again, ok bool) {
 	d.parts, d.idle = nil, 0
 	roots := []int32{}
 	for c := range d.groups {
-		if r := d.root(int32(c)); !slices.Contains(roots, r) {
+		if r := d.root(int32(c)); d.moving[c] && !slices.Contains(roots, r) {
 			roots = append(roots, r)
 		}
 	}
@@ -131,6 +140,7 @@ func (d *division) explore() (again, ok bool) {
 		for c := range d.groups {
 			if d.root(int32(c)) == r {
 				p.cells[int32(c)] = true
+				p.places = append(p.places, int32(c))
 			}
 		}
 		again, ok := d.visit(p, r)
@@ -139,6 +149,12 @@ func (d *division) explore() (again, ok bool) {
 		}
 		if p.search.states() > 1 {
 			d.parts = append(d.parts, p)
+		}
+	}
+	d.partOf = slices.Repeat([]int{-1}, len(d.first))
+	for i, p := range d.parts {
+		for _, c := range p.places {
+			d.partOf[c] = i
 		}
 	}
 	return false, true
@@ -154,6 +170,7 @@ func (d *division) visit(p *part, root int32) (again, ok bool) {
 	x.table.widths = d.x.table.widths
 	shape, _ := d.x.table.of(0)
 	x.table.add(shape, d.first, hash(shape, d.first), 0, 0)
+	p.lengths, p.keys = []int{0}, []itemKey{{}}
 	f := &form{visits: seldom + 1, items: map[itemKey]*item{}}
 	for n := uint32(0); n < uint32(x.states()); n++ {
 		if x.states() > mostLocal {
@@ -178,7 +195,7 @@ func (d *division) expand(p *part, f *form, n uint32, root int32) (again, ok boo
 	w.home.Renumber()
 	stop := w.home.Spy()
 	w.e.CausesBy(w.samples, func(el *engine.Element, own []engine.Cause) {
-		cells := slices.Clone(stop())
+		cells := d.matter(stop())
 		if len(cells) > 0 && slices.ContainsFunc(cells, func(c int32) bool { return p.cells[c] }) && d.join(cells) {
 			again = true
 		}
@@ -208,12 +225,15 @@ func (d *division) expand(p *part, f *form, n uint32, root int32) (again, ok boo
 		if !w.last.simple || w.last.reads == nil {
 			return false, false
 		}
-		cells := slices.Clone(w.last.reads)
+		if d.moves(w.last.writes) {
+			return true, true
+		}
+		cells := d.matter(w.last.reads)
 		for _, wr := range w.last.writes {
 			cells = append(cells, wr.cell)
 		}
 		if len(cells) == 0 {
-			if n == 0 && root == d.root(0) {
+			if n == 0 && len(d.parts) == 0 {
 				d.idle++
 			}
 			continue
@@ -226,41 +246,22 @@ func (d *division) expand(p *part, f *form, n uint32, root int32) (again, ok boo
 		again = d.join(cells)
 		if !again && d.root(cells[0]) == root {
 			p.turns++
-			again = d.arrive(p, n, &st)
+			d.arrive(p, n, &st, keyOf(&list[i], 0))
 		}
 	}
 	return again, ok
 }
 
-// arrive adds a state of the part, and looks at its laws there.
-func (d *division) arrive(p *part, n uint32, st *step) (again bool) {
-	w, x := d.w, p.search
+// arrive adds a state of the part.
+func (d *division) arrive(p *part, n uint32, st *step, key itemKey) {
+	x := p.search
 	if st.user && (!st.known || st.to != n || st.did) {
 		x.moves[n] = true
 	}
-	if st.known {
-		return false
+	if !st.known {
+		x.table.add(st.form, st.cells, hash(st.form, st.cells), n, st.by)
+		p.lengths, p.keys = append(p.lengths, p.lengths[n]+1), append(p.keys, key)
 	}
-	h := hash(st.form, st.cells)
-	x.table.add(st.form, st.cells, h, n, st.by)
-	now := w.now
-	places, numbers := []int{}, []uint32{}
-	for _, wr := range w.last.writes {
-		places, numbers = append(places, int(wr.cell)), append(numbers, wr.value)
-	}
-	w.home.Patch(places, numbers)
-	w.now = now
-	for _, c := range w.laws {
-		home, ok := d.laws[c]
-		if !ok || !p.cells[home] {
-			continue
-		}
-		if cells := d.lawReads(c); d.join(append(cells, home)) {
-			again = true
-		}
-	}
-	w.e.Rewind(w.seat.mark)
-	return again
 }
 
 // stuck says whether every part has a state in which no user changes it: then

@@ -68,7 +68,7 @@ func (x *search) run() {
 	for x.search() {
 	}
 	if !x.stopped {
-		x.share(x.next, x.table.len(), func(w *worker, _ int, low, high uint32) { w.holdAll(low, high) })
+		x.share(x.next, x.table.len(), chunk, func(w *worker, _ int, low, high uint32) { w.holdAll(low, high) })
 	}
 }
 
@@ -116,7 +116,7 @@ const chunk = 64
 
 // share lets the workers do something with the states low to high, a chunk
 // each time, until they are told to stop.
-func (x *search) share(low, high int, do func(w *worker, at int, low, high uint32)) {
+func (x *search) share(low, high, chunk int, do func(w *worker, at int, low, high uint32)) {
 	chunks := (high - low + chunk - 1) / chunk
 	next := make(chan int, chunks)
 	for i := range chunks {
@@ -143,7 +143,7 @@ func (x *search) share(low, high int, do func(w *worker, at int, low, high uint3
 // goOn goes on from the states low to high, and says whether to go on further.
 func (x *search) goOn(low, high int) bool {
 	results := make([]gone, (high-low+chunk-1)/chunk)
-	x.share(low, high, func(w *worker, at int, low, high uint32) { results[at] = w.goOn(low, high) })
+	x.share(low, high, chunk, func(w *worker, at int, low, high uint32) { results[at] = w.goOn(low, high) })
 	x.next = high
 	for i := range results {
 		if !x.put(&results[i]) {

@@ -230,15 +230,8 @@ func (w *worker) set(cells []uint32) {
 		_, base := w.x.table.of(top.state)
 		copy(w.seat.cells, base)
 	}
-	var places []int
-	var numbers []uint32
-	for i, c := range cells {
-		if w.seat.cells[i] != c {
-			places, numbers = append(places, i), append(numbers, c)
-			w.seat.cells[i] = c
-		}
-	}
-	w.home.Patch(places, numbers)
+	w.home.Patch(differences(w.seat.cells, cells))
+	copy(w.seat.cells, cells)
 }
 
 // goTo takes the way to a state: back to where the ways part, then on.
@@ -265,18 +258,81 @@ func (w *worker) goTo(n uint32) {
 	}
 }
 
-// holdAll holds the laws against states that are not gone on from.
+// holdAll holds the laws of states against those that were found, once for each.
 func (w *worker) holdAll(low, high uint32) {
 	w.pass(low)
-	for n := low; n < high; n++ {
-		w.hold(n)
+	if len(w.laws) == 0 {
+		return
 	}
+	for n := max(low, 1); n < high; { // at the mounting they were
+		end := n + 1
+		for end < high && w.x.table.shape[end] == w.x.table.shape[n] {
+			end++
+		}
+		for n < end {
+			n = w.holdRun(n, end)
+		}
+	}
+}
+
+// holdRun holds the laws against states of one shape, from low on, and tells
+// how far it came. Most of them are only set, and not shown.
+func (w *worker) holdRun(low, high uint32) uint32 {
+	f := w.formOf(w.x.table.shape[low])
+	if w.remembered(f, low) {
+		return low + 1
+	}
+	w.sit(low)
+	if !w.fast {
+		w.hold(f, low)
+		return low + 1
+	}
+	is := slices.Clone(w.seat.cells)
+	w.home.Vary(func(set func([]int, []uint32)) {
+		for n := low; n < high; n++ {
+			if w.remembered(f, n) {
+				continue
+			}
+			_, cells := w.x.table.of(n)
+			set(differences(is, cells))
+			copy(is, cells)
+			w.hold(f, n)
+		}
+	})
+	return high
+}
+
+// remembered applies what is remembered of the laws in a state.
+func (w *worker) remembered(f *form, n uint32) bool {
+	_, cells := w.x.table.of(n)
+	v, ok := f.laws.find(cells)
+	if ok {
+		w.applyTo(n, v)
+	}
+	return ok
+}
+
+// hold holds the laws against a state, which the engine is in.
+func (w *worker) hold(f *form, n uint32) {
+	stop := w.spy(f)
+	v := w.look(isStateLaw)
+	if on := stop(); on != nil {
+		_, cells := w.x.table.of(n)
+		f.laws.keep(on, cells, v)
+	}
+	w.applyTo(n, v)
+}
+
+// applyTo notes what was seen of the laws in a state.
+func (w *worker) applyTo(n uint32, v verdicts) {
+	w.now = found{search: w.x, from: w.x.table.from[n], by: int(w.x.table.by[n]), turn: lastTurn}
+	w.apply(v)
 }
 
 // goOn goes on from the states low to high.
 func (w *worker) goOn(low, high uint32) gone {
 	var out gone
-	w.pass(low)
+	w.holdAll(low, high)
 	for n := low; n < high; n++ {
 		out.moves = append(out.moves, false)
 		w.expand(n, &out)
@@ -289,7 +345,6 @@ func (w *worker) expand(n uint32, out *gone) {
 	shape, cells := w.x.table.of(n)
 	f := w.formOf(shape)
 	f.visits++
-	w.hold(n)
 	m := w.menuOf(f, n, cells)
 	h := hash(shape, cells)
 	for i, it := range m.items {
@@ -365,26 +420,6 @@ func (w *worker) recall(n uint32, by int, it *item, c *change, h uint64, out *go
 		st.cells, st.hash = slices.Clone(next), h
 	}
 	out.add(st)
-}
-
-// hold holds the laws of states against a state that was found, once for each.
-func (w *worker) hold(n uint32) {
-	if len(w.laws) == 0 || n == 0 { // at the mounting they were
-		return
-	}
-	shape, cells := w.x.table.of(n)
-	f := w.formOf(shape)
-	v, ok := f.laws.find(cells)
-	if !ok {
-		w.sit(n)
-		stop := w.spy(f)
-		v = w.look(isStateLaw)
-		if on := stop(); on != nil {
-			f.laws.keep(on, cells, v)
-		}
-	}
-	w.now = found{search: w.x, from: w.x.table.from[n], by: int(w.x.table.by[n]), turn: lastTurn}
-	w.apply(v)
 }
 
 func (w *worker) formOf(shape uint32) *form {
