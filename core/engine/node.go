@@ -31,6 +31,7 @@ type node struct {
 	slot    int32   // 1 and its place in the state that was read last
 	early   uint64  // a link: since which refresh it has the value
 	spread  *spread // of a cell that takes several places, or nil
+	parts   []int32 // places of watched values that it read when it was last worked out
 
 	spied, spiedFrom uint32 // the last footprints that it is in: its value, or what that comes from
 
@@ -265,6 +266,7 @@ func (e *Engine) observe(n *node) value.Value {
 	}
 	outer := e.observing
 	e.stamp++
+	n.parts = n.parts[:0]
 	e.observing = observation{node: n, stamp: e.stamp}
 	e.begin(n)
 	v := e.worked(n)
@@ -375,6 +377,11 @@ func (e *Engine) write(n *node, v value.Value) {
 	if e.same(n.val, v) {
 		return
 	}
+	for _, s := range n.subs {
+		if e.spy == nil || n.spread == nil || n.spread.touches(s.to, v) {
+			e.mark(s.to, dirty)
+		}
+	}
 	was := n.val
 	e.undo = append(e.undo, undo{kind: undoCell, node: n, val: was})
 	n.val = v
@@ -384,9 +391,6 @@ func (e *Engine) write(n *node, v value.Value) {
 	e.epoch++
 	e.changes++
 	e.noteChange(n, was, v)
-	for _, s := range n.subs {
-		e.mark(s.to, dirty)
-	}
 	if n.matches != nil {
 		e.rematch(n, was, v)
 	}

@@ -1,6 +1,8 @@
 package engine
 
 import (
+	"slices"
+
 	"lien/core/design"
 	"lien/core/types"
 )
@@ -119,11 +121,71 @@ func (f *finder) expr(x types.Expr, inst *Instance, block *Block) {
 			f.symbol(x.Symbol, inst, block)
 		case *types.Select:
 			f.selected(x, inst)
+		case *types.Dot:
+			return !f.field(x, inst, block) && !f.reach.wild
 		case *types.Builtin:
 			f.reach.wild = f.reach.wild || x.Name == "was" || x.Name == "all" || x.Name == "the"
 		}
 		return !f.reach.wild
 	})
+}
+
+// field notes the place of a field of what is named before it, if that is spread.
+func (f *finder) field(x *types.Dot, inst *Instance, block *Block) bool {
+	n := f.named(x.X, inst, block)
+	for n != nil && n.slot == 0 && n.code != nil && n.code.passes {
+		n = f.named(n.code.exprs[0], n.inst, n.block)
+	}
+	if n == nil {
+		return false
+	}
+	c, item := n.spread, 0
+	if n.item {
+		c = n.passed()
+	}
+	switch {
+	case c == nil || c.names == nil || n.item && n != &n.block.locals[0] || !n.item && (n.slot == 0 || c.list):
+		return false
+	case n.item:
+		item = n.block.index
+	}
+	at := slices.Index(c.names, x.Name)
+	if at >= 0 {
+		f.place(c.first + int32(item*c.width+at))
+	}
+	return at >= 0
+}
+
+// named is the node that an expression names, or nil.
+func (f *finder) named(x types.Expr, inst *Instance, block *Block) *node {
+	switch x := x.(type) {
+	case *types.Ref:
+		switch s := x.Symbol.(type) {
+		case *design.ViewLocal:
+			return block.local(s.Level, s.Slot)
+		case *design.Member:
+			if inst != nil && s.HasValue() {
+				return &inst.values[s.Slot]
+			}
+		}
+	case *types.Select:
+		m, ok := x.Member.(*design.Member)
+		if of := f.contextIn(x, inst); ok && of != nil && m.HasValue() {
+			return &of.values[m.Slot]
+		}
+	}
+	return nil
+}
+
+// contextIn is the context of which an expression selects a member, or nil.
+func (f *finder) contextIn(x *types.Select, inst *Instance) *Instance {
+	if ref, ok := x.X.(*types.Ref); ok && inst != nil {
+		if c, ok := ref.Symbol.(*design.Member); ok && (c.Kind == design.Used || c.Kind == design.Supplied) {
+			of, _ := inst.values[c.Slot].val.(*Instance)
+			return of
+		}
+	}
+	return nil
 }
 
 func (f *finder) symbol(s types.Symbol, inst *Instance, block *Block) {

@@ -145,10 +145,18 @@ type seats struct {
 	past bool
 }
 
-// PartRead notes that the part of the value that begins at a place was read.
-func (s *seats) PartRead(first, part int) {
-	if s.e.spy != nil && !s.past {
-		s.e.spy.add(int32(first + part))
+// PartRead notes that the part of the value that begins at a place was read:
+// for the spy, and for what is being worked out.
+func (s *seats) PartRead(first, part int, changed bool) {
+	if s.past {
+		return
+	}
+	at := int32(first + part)
+	if s.e.spy != nil && !changed {
+		s.e.spy.add(at)
+	}
+	if n := s.e.observing.node; n != nil && (len(n.parts) == 0 || n.parts[len(n.parts)-1] != at) {
+		n.parts = append(n.parts, at)
 	}
 }
 
@@ -193,6 +201,20 @@ func (c *spread) all(visit func(place int32)) {
 	}
 }
 
+// touches says whether a node is to be worked out again when the cell gets a
+// value: not where it read other parts only, of a value made of the same one.
+func (c *spread) touches(n *node, v value.Value) bool {
+	if n.code == nil || n.code.passes || c.list && c.names != nil {
+		return true
+	}
+	was, ok1 := value.Changed(c.node.val, c.at)
+	is, ok2 := value.Changed(v, c.at)
+	return !ok1 || !ok2 || slices.ContainsFunc(n.parts, func(at int32) bool {
+		part := at - c.first
+		return part >= 0 && int(part) < c.count && (was|is)>>part&1 != 0
+	})
+}
+
 // parted visits the places of one watched value that was replaced by another.
 func (c *spread) parted(is, was value.Value, first int32, count int, visit func(place int32)) {
 	parts, ok := value.Changed(is, was)
@@ -205,6 +227,20 @@ func (c *spread) parted(is, was value.Value, first int32, count int, visit func(
 			visit(first + int32(i))
 		}
 	}
+}
+
+// parted says whether the value of a node tells which of its parts are read.
+func (n *node) parted() bool {
+	switch {
+	case n.slot > 0:
+		return n.spread != nil
+	case n.item:
+		c := n.passed()
+		return c != nil && c.names != nil && n == &n.block.locals[0]
+	case n.code != nil && n.code.passes:
+		return slices.ContainsFunc(n.deps, func(d edge) bool { return d.to.parted() })
+	}
+	return false
 }
 
 // Assemble is the value of a cell that is spread, made of its parts.
@@ -298,7 +334,7 @@ func (r *Reader) Watch() {
 		return
 	}
 	r.seats = &seats{e: r.e}
-	r.e.strict = true
+	r.e.watched, r.e.strict = true, true
 	defer func() { r.e.strict = false }()
 	r.set(func() {
 		for i, p := range r.nodes {

@@ -67,7 +67,12 @@ func (s *spy) from(n *node) {
 		s.from(n.of)
 	case n.code != nil:
 		for _, d := range n.deps {
-			s.from(d.to)
+			if n.code.passes || !d.to.parted() {
+				s.from(d.to)
+			}
+		}
+		for _, at := range n.parts {
+			s.add(at)
 		}
 	}
 }

@@ -124,7 +124,7 @@ func (r *Reader) Read() State {
 	clear(r.keys)
 	r.reach, r.groups, r.spreads = nil, nil, r.spreads[:0]
 	if r.seats != nil {
-		r.seats.past = true
+		r.seats.past, r.e.watched = true, false
 		r.seats = nil
 	}
 	e := r.e

@@ -69,8 +69,8 @@ func (l *List) With(i int, v Value) *List {
 
 // tell tells who watches that item i is read.
 func (l *List) tell(i int) {
-	if l.seat != nil && l.own>>i&1 == 0 {
-		l.seat.tell(i)
+	if l.seat != nil {
+		l.seat.tell(i, l.own)
 	}
 }
 

@@ -13,8 +13,8 @@ func NewRecord(names []string, values []Value) *Record { return &Record{Names: n
 
 // At is the value of field i, which must be there.
 func (r *Record) At(i int) Value {
-	if r.seat != nil && !r.owns(i) {
-		r.seat.tell(i)
+	if r.seat != nil {
+		r.seat.tell(i, r.own)
 	}
 	return r.values[i]
 }

@@ -11,8 +11,11 @@ package value
 // MostParts is how many parts a watched value may have.
 const MostParts = 64
 
-// Watcher is told that a part was read; seat is what Watch was given.
-type Watcher interface{ PartRead(seat, part int) }
+// Watcher is told that a part was read; seat is what Watch was given. A part
+// may have been changed since: then it is read of another value than that.
+type Watcher interface {
+	PartRead(seat, part int, changed bool)
+}
 
 // seat is where a watched value stands.
 type seat struct {
@@ -21,9 +24,7 @@ type seat struct {
 	of Value // the watched value itself
 }
 
-func (s *seat) tell(part int) { s.by.PartRead(s.at, part) }
-
-func (r *Record) owns(i int) bool { return r.own>>i&1 != 0 }
+func (s *seat) tell(part int, own uint64) { s.by.PartRead(s.at, part, own>>part&1 != 0) }
 
 // Watch is a watched copy of a record, or of a list of plain values, with at
 // most MostParts parts. What is in it must not be watched.
