@@ -367,8 +367,13 @@ func (r *Reader) Vary(try func(set func(places []int, numbers []uint32))) {
 	e := r.e
 	e.end()
 	e.record = &Record{engine: e}
+	kept := e.undo // what is taken back here takes more room than a turn
+	e.undo = r.varied
 	e.untracked(func() { try(r.put) })
+	r.varied = e.undo[:0]
 	e.rollback()
+	clear(r.varied[:cap(r.varied)])
+	e.undo = kept
 }
 
 // put writes cells, of which some take several places.

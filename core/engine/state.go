@@ -34,6 +34,7 @@ type Reader struct {
 	skip     map[*design.Member]bool
 	reach    *reach                     // of the page as it was read last, once asked for
 	places   bool                       // what is spied is told by the places in what this one reads
+	varied   []undo                     // room for what is taken back
 	spied    spy                        // what was spied last
 	layouts  map[*design.Member]*layout // of members of which cells may be spread; nil if none
 	spreads  []*spread                  // cells of the state that was read last
