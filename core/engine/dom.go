@@ -318,16 +318,31 @@ func collect(parts []part, out *[]Node) {
 
 // Elements visits every rendered element in tree order, until visit says false.
 func (e *Engine) Elements(visit func(*Element) bool) {
-	var walk func(nodes []Node) bool
-	walk = func(nodes []Node) bool {
-		for _, n := range nodes {
-			if n.Element != nil && (!visit(n.Element) || !walk(n.Element.Children())) {
+	if e.root != nil && e.root.body != nil && !elementsIn(e.root.body.parts, visit) {
+		return
+	}
+	for _, o := range e.openings {
+		if !elementsIn(o.use.inst.body.parts, visit) {
+			return
+		}
+	}
+}
+
+func elementsIn(parts []part, visit func(*Element) bool) bool {
+	for _, p := range parts {
+		if el, ok := p.(*Element); ok {
+			if !visit(el) || !elementsIn(el.parts, visit) {
+				return false
+			}
+			continue
+		}
+		for _, b := range p.blocks() {
+			if !elementsIn(b.parts, visit) {
 				return false
 			}
 		}
-		return true
 	}
-	walk(e.Page())
+	return true
 }
 
 // Cell is one value of an instance, for showing.

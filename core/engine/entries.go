@@ -58,7 +58,7 @@ func (e *Engine) note(kind EntryKind, i *Instance, what string, args []value.Val
 // noteChange adds the write of a cell; several writes of one cell in a row
 // are one.
 func (e *Engine) noteChange(n *node, was, is value.Value) {
-	if n.inst == nil || n.item || n.label == "" {
+	if n.inst == nil || n.item || n.label == "" || e.record.silent {
 		return
 	}
 	_, cell, _ := strings.Cut(n.label, ".")

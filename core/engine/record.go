@@ -26,6 +26,7 @@ type Record struct {
 	Failure   *Failure
 
 	engine    *Engine
+	silent    bool // nobody reads it
 	mounted   []*Instance
 	unmounted []*Instance
 	refreshed int

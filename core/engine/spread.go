@@ -366,7 +366,7 @@ func (r *Reader) Patch(places []int, numbers []uint32) {
 func (r *Reader) Vary(try func(set func(places []int, numbers []uint32))) {
 	e := r.e
 	e.end()
-	e.record = &Record{engine: e}
+	e.record = &Record{engine: e, silent: true}
 	kept := e.undo // what is taken back here takes more room than a turn
 	e.undo = r.varied
 	e.untracked(func() { try(r.put) })
@@ -402,7 +402,7 @@ func (r *Reader) put(places []int, numbers []uint32) {
 func (r *Reader) set(change func()) {
 	e := r.e
 	e.end()
-	e.record = &Record{engine: e}
+	e.record = &Record{engine: e, silent: true}
 	e.steps, e.depth, e.level = 0, 0, 0
 	e.untracked(func() {
 		change()

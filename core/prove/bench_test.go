@@ -57,3 +57,36 @@ func BenchmarkBoxes(b *testing.B) {
 		})
 	}
 }
+
+// BenchmarkBoxesInOneCell visits the same where all boxes are kept in one cell:
+// a list of records, or one record.
+func BenchmarkBoxesInOneCell(b *testing.B) {
+	var fields, first, view strings.Builder
+	for i := range 14 {
+		fmt.Fprintf(&fields, "on%d: boolean; ", i)
+		fmt.Fprintf(&first, "on%d: false, ", i)
+		fmt.Fprintf(&view, "label { input { type <- \"checkbox\"; checked <-> rack.on.on%d }; \"Shelf %[1]d\" }\n", i)
+	}
+	const page = "component rack-page {\n  supplies rack as rack\n  view {\n%s}\n}\nstart rack-page\n"
+	for name, text := range map[string]string{
+		"list": `type Box = { id: string, on: boolean }
+context rack {
+  holds boxes: Box[] = Array.from(14, i => ({ id: ` + "`s${i}`" + `, on: false }))
+  action flip(id: string) { boxes = boxes.map(b => b.id == id ? { ...b, on: !b.on } : b) }
+}
+` + fmt.Sprintf(page, `each b in rack.boxes by b.id { label { input { type <- "checkbox"; checked <- b.on; change -> rack.flip(b.id) }; `+"`${b.id}`"+` } }`),
+		"record": "type Boxes = { " + fields.String() + "}\ncontext rack { shares on: Boxes = { " + first.String() + "} }\n" + fmt.Sprintf(page, view.String()),
+	} {
+		d := design.Parse("boxes.lien", text)
+		if d.Failed() {
+			b.Fatal(d.Findings[0].Message)
+		}
+		b.Run(name, func(b *testing.B) {
+			for b.Loop() {
+				if got := Run(d, Options{Plain: true}).Starts[0].States; got != 1<<14 {
+					b.Fatalf("%d states", got)
+				}
+			}
+		})
+	}
+}

@@ -24,8 +24,9 @@ type part struct {
 	places  []int32 // the same in order
 	search  *search
 	turns   int
-	lengths []int     // by state: of the way there
-	keys    []itemKey // by state: the cause that led there
+	values  [][]uint32 // by state: its cells
+	lengths []int      // by state: of the way there
+	keys    []itemKey  // by state: the cause that led there
 }
 
 // division tries to divide a start into parts.
@@ -151,6 +152,9 @@ func (d *division) explore() (again, ok bool) {
 			d.parts = append(d.parts, p)
 		}
 	}
+	for _, p := range d.parts {
+		p.spell()
+	}
 	d.partOf = slices.Repeat([]int{-1}, len(d.first))
 	for i, p := range d.parts {
 		for _, c := range p.places {
@@ -158,6 +162,18 @@ func (d *division) explore() (again, ok bool) {
 		}
 	}
 	return false, true
+}
+
+// spell lists the cells of the part, by state.
+func (p *part) spell() {
+	for n := range p.search.states() {
+		_, cells := p.search.table.of(uint32(n))
+		own := make([]uint32, len(p.places))
+		for i, c := range p.places {
+			own[i] = cells[c]
+		}
+		p.values = append(p.values, own)
+	}
 }
 
 // visit goes through the states of one part.

@@ -142,6 +142,10 @@ func (d *division) holdSome(w *worker, p *product, out []asks, low, high int) {
 // holdOne holds a law against the state that the engine is in.
 func (d *division) holdOne(w *worker, a *asks, length, at int) {
 	own := len(a.parts)
+	if own == len(d.parts) { // there is no other that it could ask for
+		a.note(w, w.look(isStateLaw), length, at)
+		return
+	}
 	stop := w.home.Spy()
 	seen := w.look(isStateLaw)
 	for _, c := range stop() {
@@ -181,9 +185,8 @@ func (a *asks) note(w *worker, seen verdicts, length, at int) {
 // part: they count as a reflected Gray code does.
 func (d *division) combine(p *product, at int, cells []uint32) (length int) {
 	d.each(p, at, func(part *part, state int) {
-		_, own := part.search.table.of(uint32(state))
-		for _, c := range part.places {
-			cells[c] = own[c]
+		for i, c := range part.places {
+			cells[c] = part.values[state][i]
 		}
 		length += part.lengths[state]
 	})
@@ -222,9 +225,8 @@ func (d *division) tell(p *product, a *asks) {
 		for _, n := range slices.Backward(way) {
 			w.set(cells)
 			w.now.from, w.now.by = uint32(x.states()-1), d.causeIn(part.keys[n])
-			_, own := t.of(n)
-			for _, c := range part.places {
-				cells[c] = own[c]
+			for i, c := range part.places {
+				cells[c] = part.values[n][i]
 			}
 			x.table.add(shape, cells, 0, w.now.from, w.now.by)
 		}
