@@ -226,6 +226,15 @@ func follows(a, b *column) bool {
 	return true
 }
 
+// sameNames gives the names of the shape before, where they are the same: as
+// they are for most, which differ in what is shown.
+func (p *prover) sameNames(list []engine.CellName) []engine.CellName {
+	if !slices.Equal(p.named, list) {
+		p.named = list
+	}
+	return p.named
+}
+
 // names are the cells of every shape, by its number.
 func (x *search) names() [][]engine.CellName {
 	list := make([][]engine.CellName, len(x.table.widths))

@@ -174,6 +174,7 @@ type prover struct {
 	seen     *sights
 	breaches map[breachAt]*found
 	reach    *reach
+	named    []engine.CellName                  // the cells of the last shape that was new
 	work     map[*design.Member]map[string]bool // by timer: the cells that it changes
 
 	fast     bool                    // turns are remembered, and cells are spread over places

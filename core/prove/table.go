@@ -11,6 +11,7 @@ import (
 // and written by one while nobody reads.
 type table struct {
 	shapes map[string]uint32
+	spelt  int              // bytes that they take, with what is known of each
 	widths []int            // by shape: how many cells
 	groups [][]engine.Group // by shape: the parts that are alike
 
@@ -28,6 +29,9 @@ type table struct {
 // upper half of its hash.
 type slot struct{ number, tag uint32 }
 
+// formBytes is about what is kept of a shape besides how it is spelt.
+const formBytes = 800
+
 func newTable() *table {
 	return &table{shapes: map[string]uint32{}, index: make([]slot, 1<<10)}
 }
@@ -36,7 +40,7 @@ func (t *table) len() int { return len(t.shape) }
 
 // bytes is about how much memory the table takes.
 func (t *table) bytes() int {
-	return 4*cap(t.cells) + 8*cap(t.index) + 4*cap(t.shape)*3 + 2*cap(t.by)
+	return t.spelt + 4*cap(t.cells) + 8*cap(t.index) + 4*cap(t.shape)*3 + 2*cap(t.by)
 }
 
 // of gives the shape and cells of a state; the cells must not be changed.
@@ -72,6 +76,7 @@ func (t *table) addShape(s engine.State, groups []engine.Group) uint32 {
 	}
 	n := uint32(len(t.widths))
 	t.shapes[s.Shape] = n
+	t.spelt += len(s.Shape) + formBytes
 	t.widths = append(t.widths, len(s.Cells))
 	t.groups = append(t.groups, groups)
 	return n

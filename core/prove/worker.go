@@ -146,7 +146,7 @@ func (w *worker) meet(s engine.State) {
 	defer p.mu.Unlock()
 	p.reach.show(w.e, &f)
 	if w.x.called[s.Shape] == nil {
-		w.x.called[s.Shape] = w.next.Names()
+		w.x.called[s.Shape] = w.x.p.sameNames(w.next.Names())
 	}
 }
 
@@ -384,7 +384,12 @@ func (w *worker) menuOf(f *form, n uint32, cells []uint32) *menu {
 		it := f.items[key]
 		if it == nil {
 			it = &item{user: s.ByUser()}
-			f.items[key] = it
+			if f.remembers() {
+				if f.items == nil {
+					f.items = map[itemKey]*item{}
+				}
+				f.items[key] = it
+			}
 		}
 		m.items = append(m.items, it)
 	}
@@ -425,7 +430,7 @@ func (w *worker) recall(n uint32, by int, it *item, c *change, h uint64, out *go
 func (w *worker) formOf(shape uint32) *form {
 	f := w.forms[shape]
 	if f == nil {
-		f = &form{items: map[itemKey]*item{}}
+		f = &form{}
 		w.forms[shape] = f
 	}
 	return f
