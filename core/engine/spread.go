@@ -312,7 +312,8 @@ func (n *node) source() *spread {
 	return nil
 }
 
-// Spread lets the reader spread cells over several places.
+// Spread lets the reader spread cells over several places, and leave out which
+// branch a when shows where that is all that there is to it: the cells tell.
 func (r *Reader) Spread() { r.layouts = map[*design.Member]*layout{} }
 
 func (r *Reader) layoutOf(m *design.Member) *layout {
@@ -418,4 +419,26 @@ func (r *Reader) set(change func()) {
 		}
 		e.refreshAll()
 	})
+}
+
+// derives says whether a when adds nothing to the state.
+func (r *Reader) derives(p *whenPart) bool {
+	return r.layouts != nil && p.t.still && !r.e.SeesGestures()
+}
+
+// Whens are those of which the state that was read last does not tell which
+// branch they show.
+func (r *Reader) Whens() []design.Node {
+	var list []design.Node
+	for _, p := range r.whens {
+		list = append(list, p.t.def)
+	}
+	return list
+}
+
+// Branch is the branch that one of Whens shows, or -1.
+func (r *Reader) Branch(i int) int {
+	branch := -1
+	r.e.untracked(func() { branch = int(r.e.read(&r.whens[i].cond).(value.Number)) })
+	return branch
 }

@@ -34,6 +34,7 @@ type Reader struct {
 	skip     map[*design.Member]bool
 	reach    *reach                     // of the page as it was read last, once asked for
 	places   bool                       // what is spied is told by the places in what this one reads
+	whens    []*whenPart                // of the state that was read last: those that the cells tell
 	varied   []undo                     // room for what is taken back
 	spied    spy                        // what was spied last
 	layouts  map[*design.Member]*layout // of members of which cells may be spread; nil if none
@@ -123,7 +124,7 @@ func (r *Reader) Place() { r.places = true }
 func (r *Reader) Read() State {
 	r.shape, r.cells, r.nodes, r.elements, r.count = r.shape[:0], r.cells[:0], r.nodes[:0], r.elements[:0], 0
 	clear(r.keys)
-	r.reach, r.groups, r.spreads = nil, nil, r.spreads[:0]
+	r.reach, r.groups, r.spreads, r.whens = nil, nil, r.spreads[:0], r.whens[:0]
 	if r.seats != nil {
 		r.seats.past, r.e.watched = true, false
 		r.seats = nil
@@ -323,6 +324,10 @@ func (r *Reader) parts(list []part) {
 		case *Element:
 			r.rendered(p)
 		case *whenPart:
+			if r.derives(p) {
+				r.whens = append(r.whens, p)
+				continue
+			}
 			r.number(int(p.cond.val.(value.Number)) + 1)
 			r.blocks(p.shown)
 		case *eachPart:

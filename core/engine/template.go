@@ -1,6 +1,9 @@
 package engine
 
 import (
+	"slices"
+	"strings"
+
 	"lien/core/design"
 	"lien/core/html"
 	"lien/core/source"
@@ -56,6 +59,7 @@ type (
 		def      *design.When
 		code     *code // the number of the branch that shows, or -1
 		branches []*blockTemplate
+		still    bool // they only show something
 	}
 	eachTemplate struct {
 		order int
@@ -165,8 +169,44 @@ func (b *blockBuilder) when(n *design.When) template {
 		}
 		t.branches = append(t.branches, b.p.blockAt(br.Body, b.level))
 	}
+	t.still = !slices.ContainsFunc(n.Branches, func(br *design.Branch) bool { return !b.p.still(br.Body) })
 	t.code = &code{eval: branch(conds, len(n.Branches)), locals: locals, at: at, exprs: exprs}
 	return t
+}
+
+// stillTags are elements that only show something.
+var stillTags = strings.Fields("p span div strong em b i u s small mark code pre blockquote h1 h2 h3 h4 h5 h6 ul ol li dl dt dd " +
+	"hr br section article aside header footer main nav figure figcaption time abbr sub sup")
+
+// still says whether a part of a view only shows something, which cannot fail:
+// no state is in it, nothing happens in it, and nothing outside knows of it.
+func (p *program) still(nodes []design.Node) bool {
+	return !slices.ContainsFunc(nodes, func(n design.Node) bool {
+		switch n := n.(type) {
+		case *design.Text:
+			return !p.risks.harmless(n.Unit.Expr)
+		case *design.Element:
+			return !p.stillElement(n)
+		}
+		return true
+	})
+}
+
+func (p *program) stillElement(n *design.Element) bool {
+	if !slices.Contains(stillTags, n.Tag) || n.Named != nil || len(n.Handlers)+len(n.Ties) > 0 {
+		return false
+	}
+	for _, a := range n.Attrs {
+		if slices.Contains([]string{"id", "tabindex", "contenteditable", "autofocus", "popover"}, a.Name) || html.IsProperty(n.Tag, a.Name) || !p.risks.harmless(a.Unit.Expr) {
+			return false
+		}
+	}
+	for _, m := range n.Marks {
+		if !p.risks.harmless(m.Unit.Expr) {
+			return false
+		}
+	}
+	return p.still(n.Children)
 }
 
 func (b *blockBuilder) each(n *design.Each) template {

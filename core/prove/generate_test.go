@@ -171,6 +171,9 @@ func sideBySide(t *testing.T, seed uint64) *design.Design {
 			fmt.Fprintf(&view, "    input { type <- \"checkbox\"; checked <-> o%d }; when %s { button \"x%[1]d\" { click -> c%[1]d = 1 } }\n", i, []string{"false", fmt.Sprintf("o%d", i)}[r.IntN(2)])
 		}
 		fmt.Fprintf(&view, "    p `${c%d}`\n", i)
+		if r.IntN(2) == 0 { // what is shown tells nothing that the cells do not
+			fmt.Fprintf(&view, "    when c%d == %d && c%d < 2 { p \"both\" } else when c%[1]d > 1 { p { b \"many\" } }\n", i, r.IntN(3), other)
+		}
 		fmt.Fprintf(&laws, "law \"law %d\" { %s }\n", i, []string{fmt.Sprintf("always the(page-root).c%d < 2", i), fmt.Sprintf("never the(page-root).c%d == 2 && the(page-root).c%d == 1", i, other),
 			fmt.Sprintf("can the(page-root).c%d == 1", i), fmt.Sprintf("turn was(the(page-root).c%d) == the(page-root).c%d || the(page-root).c%[1]d > 0", i, other)}[r.IntN(4)])
 	}

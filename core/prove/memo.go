@@ -3,6 +3,7 @@ package prove
 import (
 	"slices"
 
+	"lien/core/design"
 	"lien/core/engine"
 )
 
@@ -105,6 +106,15 @@ type form struct {
 	menus  memory[*menu]
 	items  map[itemKey]*item
 	laws   memory[verdicts]
+	whens  []*shows // that the state does not tell of, once it was visited
+	looked bool
+}
+
+// shows is what a when shows in the states of a shape.
+type shows struct {
+	node   design.Node
+	branch memory[int]
+	known  bool // all branches are known to be shown, and hidden, no later than here
 }
 
 // menu are the causes of a state.

@@ -3,6 +3,7 @@ package prove
 import (
 	"slices"
 
+	"lien/core/design"
 	"lien/core/engine"
 )
 
@@ -38,6 +39,7 @@ type division struct {
 	groups []int32           // by cell that moves: another one of the same group, or itself (union-find)
 	homes  map[itemKey]int32 // by cause: a cell of its group
 	parts  []*part
+	whens  []design.Node
 	partOf []int // by cell: its part, or -1
 	idle   int   // causes that depend on nothing that moves, and change nothing
 }

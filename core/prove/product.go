@@ -1,7 +1,7 @@
 package prove
 
 import (
-	"math"
+	"maps"
 	"slices"
 
 	"lien/core/engine"
@@ -9,19 +9,26 @@ import (
 
 // A law may ask for cells of several parts. It is held against all combinations
 // of their states, and of no others: what it does not ask for is nothing to it.
+// So it is with the branch that a when shows, where the state does not tell.
 
 // product is the combinations of the states of some parts.
 type product struct {
 	parts []int // in order
-	laws  []int // that are held against them
+	items []int // that are looked at: laws, and after these whens
 	size  int
 }
 
-// asks is what one law turned out to ask for, and where it is broken first.
+// asks is what a law or when turned out to ask for, and what was seen of it:
+// that the law is broken, or the branches of the when.
 type asks struct {
-	parts  []int
-	length int // of the way to where it is broken; more than any where it is not
-	at     int // which combination that is
+	parts []int
+	seen  map[int]sight
+}
+
+// sight is where something was seen first.
+type sight struct {
+	length int // of the way there
+	at     int // which combination it is
 	broken verdictOn
 }
 
@@ -29,19 +36,23 @@ type asks struct {
 // where these are too many.
 func (d *division) holdLaws() bool {
 	var list []*product
-	add := func(parts []int, law int) {
+	add := func(parts []int, item int) {
 		for _, p := range list {
 			if slices.Equal(p.parts, parts) {
-				p.laws = append(p.laws, law)
+				p.items = append(p.items, item)
 				return
 			}
 		}
-		list = append(list, d.product(parts, law))
+		list = append(list, d.product(parts, item))
 	}
-	for law, c := range d.w.laws {
+	for i, c := range d.w.laws {
 		if slices.ContainsFunc(c.law.out.Law.Clauses, isStateLaw) {
-			add(nil, law)
+			add(nil, i)
 		}
+	}
+	d.whens = d.w.home.Whens()
+	for i := range d.whens {
+		add(nil, len(d.w.laws)+i)
 	}
 	for ; len(list) > 0; list = list[1:] {
 		p := list[0]
@@ -52,19 +63,19 @@ func (d *division) holdLaws() bool {
 		if !ok {
 			return false
 		}
-		for i, law := range p.laws {
+		for i, item := range p.items {
 			if a := &asked[i]; len(a.parts) > len(p.parts) {
-				add(a.parts, law)
-			} else if a.length < math.MaxInt {
-				d.tell(p, a)
+				add(a.parts, item)
+			} else {
+				d.tell(p, item, a)
 			}
 		}
 	}
 	return true
 }
 
-func (d *division) product(parts []int, law int) *product {
-	p := &product{parts, []int{law}, 1}
+func (d *division) product(parts []int, item int) *product {
+	p := &product{parts, []int{item}, 1}
 	for _, i := range parts {
 		if p.size *= d.parts[i].search.states(); p.size > d.x.p.o.States {
 			break
@@ -73,7 +84,7 @@ func (d *division) product(parts []int, law int) *product {
 	return p
 }
 
-// hold holds the laws of a product, unless the time is up.
+// hold looks at what a product is for, unless the time is up.
 func (d *division) hold(p *product) ([]asks, bool) {
 	results := make([][]asks, len(d.x.workers))
 	d.x.share(0, p.size, 16*chunk, func(w *worker, _ int, low, high uint32) {
@@ -93,9 +104,9 @@ func (d *division) hold(p *product) ([]asks, bool) {
 }
 
 func (d *division) unasked(p *product) []asks {
-	list := make([]asks, len(p.laws))
+	list := make([]asks, len(p.items))
 	for i := range list {
-		list[i] = asks{parts: p.parts, length: math.MaxInt}
+		list[i] = asks{p.parts, map[int]sight{}}
 	}
 	return list
 }
@@ -105,8 +116,14 @@ func (a *asks) add(b *asks) {
 	for _, p := range b.parts {
 		a.needs(p)
 	}
-	if b.length < a.length || b.length == a.length && b.at < a.at {
-		a.length, a.at, a.broken = b.length, b.at, b.broken
+	for key, s := range b.seen {
+		a.sees(key, s)
+	}
+}
+
+func (a *asks) sees(key int, s sight) {
+	if was, ok := a.seen[key]; !ok || s.length < was.length || s.length == was.length && s.at < was.at {
+		a.seen[key] = s
 	}
 }
 
@@ -129,32 +146,52 @@ func (d *division) holdSome(w *worker, p *product, out []asks, low, high int) {
 			length := d.combine(p, at, want)
 			set(differences(is, want))
 			copy(is, want)
-			for i, law := range p.laws {
-				if len(out[i].parts) == len(p.parts) { // else it will be held against more
-					w.laws = all[law : law+1]
-					d.holdOne(w, &out[i], length, at)
+			for i, item := range p.items {
+				if len(out[i].parts) > len(p.parts) {
+					continue // it will be held against more
 				}
+				if w.laws = nil; item < len(all) {
+					w.laws = all[item : item+1]
+				}
+				d.holdOne(w, &out[i], item-len(all), length, at)
 			}
 		}
 	})
 }
 
-// holdOne holds a law against the state that the engine is in.
-func (d *division) holdOne(w *worker, a *asks, length, at int) {
+// holdOne holds the worker's law against the state that the engine is in, or
+// looks at what a when shows there.
+func (d *division) holdOne(w *worker, a *asks, when, length, at int) {
 	own := len(a.parts)
-	if own == len(d.parts) { // there is no other that it could ask for
-		a.note(w, w.look(isStateLaw), length, at)
-		return
+	stop := func() []int32 { return nil }
+	if own < len(d.parts) { // there are others that it could ask for
+		stop = w.home.Spy()
 	}
-	stop := w.home.Spy()
-	seen := w.look(isStateLaw)
+	var seen verdicts
+	branch := 0
+	if when < 0 {
+		seen = w.look(isStateLaw)
+	} else {
+		branch = w.home.Branch(when)
+	}
 	for _, c := range stop() {
 		if part := d.partOf[c]; part >= 0 {
 			a.needs(part)
 		}
 	}
-	if len(a.parts) == own {
-		a.note(w, seen, length, at)
+	if len(a.parts) > own {
+		return
+	}
+	if when >= 0 {
+		a.sees(branch, sight{length: length, at: at})
+	}
+	for _, v := range seen {
+		if !v.broken {
+			w.apply(verdicts{v})
+		} else {
+			a.sees(0, sight{length, at, v})
+			return
+		}
 	}
 }
 
@@ -166,18 +203,6 @@ func differences(is, want []uint32) (places []int, numbers []uint32) {
 		}
 	}
 	return places, numbers
-}
-
-// note notes what was seen of a law.
-func (a *asks) note(w *worker, seen verdicts, length, at int) {
-	for _, v := range seen {
-		if !v.broken {
-			w.apply(verdicts{v})
-		} else if length < a.length || length == a.length && at < a.at {
-			a.length, a.at, a.broken = length, at, v
-			return
-		}
-	}
 }
 
 // combine gives the cells of a combination, and how long the way there is. The
@@ -206,17 +231,29 @@ func (d *division) each(p *product, at int, visit func(part *part, state int)) {
 	}
 }
 
-// tell notes that a law is broken in a combination, with the way there: that of
-// one part after that of the other.
-func (d *division) tell(p *product, a *asks) {
+// tell notes what was seen of a law or when.
+func (d *division) tell(p *product, item int, a *asks) {
+	for _, key := range slices.Sorted(maps.Keys(a.seen)) {
+		s := a.seen[key]
+		d.w.now = d.wayTo(p, s.at)
+		if when := item - len(d.w.laws); when >= 0 {
+			d.x.p.shows(d.whens[when], key, d.w.now)
+		} else {
+			d.w.apply(verdicts{s.broken})
+		}
+	}
+}
+
+// wayTo is the way to a combination: that of one part after that of the other.
+func (d *division) wayTo(p *product, at int) found {
 	x := &search{p: d.x.p, start: d.x.start, table: newTable(), later: map[uint32][]uint32{}, called: d.x.called}
 	x.table.shapes, x.table.widths, x.table.groups = d.x.table.shapes, d.x.table.widths, d.x.table.groups
 	shape, _ := d.x.table.of(0)
 	cells := slices.Clone(d.first)
 	x.table.add(shape, cells, 0, 0, 0)
 	w := d.w
-	w.now = found{search: x, by: atMounting, turn: lastTurn}
-	d.each(p, a.at, func(part *part, state int) {
+	end := found{search: x, by: atMounting, turn: lastTurn}
+	d.each(p, at, func(part *part, state int) {
 		t := part.search.table
 		way := []uint32{}
 		for n := uint32(state); n != 0; n = t.from[n] {
@@ -224,15 +261,15 @@ func (d *division) tell(p *product, a *asks) {
 		}
 		for _, n := range slices.Backward(way) {
 			w.set(cells)
-			w.now.from, w.now.by = uint32(x.states()-1), d.causeIn(part.keys[n])
+			end.from, end.by = uint32(x.states()-1), d.causeIn(part.keys[n])
 			for i, c := range part.places {
 				cells[c] = part.values[n][i]
 			}
-			x.table.add(shape, cells, 0, w.now.from, w.now.by)
+			x.table.add(shape, cells, 0, end.from, end.by)
 		}
 	})
-	w.apply(verdicts{a.broken})
 	w.seat.state = nowhere
+	return end
 }
 
 // causeIn finds a cause of a part among those of the state that the engine is

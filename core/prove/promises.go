@@ -174,6 +174,20 @@ func (p *prover) look(e *engine.Engine) {
 	})
 }
 
+// shows notes which branch a node shows, or -1.
+func (p *prover) shows(n design.Node, at int, f found) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if b := (branch{n, at}); at >= 0 && f.before(p.reach.shown[b]) {
+		p.reach.shown[b] = &f
+	}
+	for i := range branches(n) {
+		if i != at {
+			p.seen.hidden[branch{n, i}] = true
+		}
+	}
+}
+
 // branches is how many branches a node has.
 func branches(n design.Node) int {
 	if w, ok := n.(*design.When); ok {

@@ -49,17 +49,18 @@ func (g *gone) add(s step) {
 
 // worker goes from states of a search to the next ones, on an engine of its own.
 type worker struct {
-	x       *search
-	e       *engine.Engine
-	home    *engine.Reader // of the state that is gone on from
-	next    *engine.Reader // of what comes next
-	samples engine.Samples
-	laws    []*lawCode
-	fast    bool // turns are remembered, and cells are set instead of going there
-	forms   map[uint32]*form
-	way     []place // from the start to where the engine is
-	seat    seat
-	scratch []uint32
+	x        *search
+	e        *engine.Engine
+	home     *engine.Reader // of the state that is gone on from
+	next     *engine.Reader // of what comes next
+	samples  engine.Samples
+	laws     []*lawCode
+	fast     bool // turns are remembered, and cells are set instead of going there
+	forms    map[uint32]*form
+	way      []place // from the start to where the engine is
+	seat     seat
+	scratch  []uint32
+	branches []int
 
 	now     found // what is done at the moment
 	turn    int
@@ -258,10 +259,11 @@ func (w *worker) goTo(n uint32) {
 	}
 }
 
-// holdAll holds the laws of states against those that were found, once for each.
+// holdAll holds the laws of states against those that were found, once for
+// each, and notes what is shown there that the state does not tell of.
 func (w *worker) holdAll(low, high uint32) {
 	w.pass(low)
-	if len(w.laws) == 0 {
+	if len(w.laws) == 0 && !w.fast {
 		return
 	}
 	for n := max(low, 1); n < high; { // at the mounting they were
@@ -269,20 +271,31 @@ func (w *worker) holdAll(low, high uint32) {
 		for end < high && w.x.table.shape[end] == w.x.table.shape[n] {
 			end++
 		}
+		f := w.formOf(w.x.table.shape[n])
+		w.learnWhens(f, n)
 		for n < end {
-			n = w.holdRun(n, end)
+			n = w.holdRun(f, n, end)
 		}
 	}
 }
 
 // holdRun holds the laws against states of one shape, from low on, and tells
 // how far it came. Most of them are only set, and not shown.
-func (w *worker) holdRun(low, high uint32) uint32 {
-	f := w.formOf(w.x.table.shape[low])
+func (w *worker) holdRun(f *form, low, high uint32) uint32 {
+	if len(w.laws) == 0 && f.looked && !slices.ContainsFunc(f.whens, (*shows).open) {
+		return high
+	}
 	if w.remembered(f, low) {
 		return low + 1
 	}
 	w.sit(low)
+	if !f.looked {
+		for _, n := range w.home.Whens() {
+			f.whens = append(f.whens, &shows{node: n})
+		}
+		f.looked = true
+		w.learnWhens(f, low)
+	}
 	if !w.fast {
 		w.hold(f, low)
 		return low + 1
@@ -302,31 +315,83 @@ func (w *worker) holdRun(low, high uint32) uint32 {
 	return high
 }
 
-// remembered applies what is remembered of the laws in a state.
+func (s *shows) open() bool { return !s.known }
+
+// learnWhens notes of which whens all is known by ways that are no longer than
+// those to the states from low on.
+func (w *worker) learnWhens(f *form, low uint32) {
+	here := w.foundAt(low)
+	w.x.p.mu.Lock()
+	defer w.x.p.mu.Unlock()
+	for _, s := range f.whens {
+		s.known = true
+		for i := range branches(s.node) {
+			b := branch{s.node, i}
+			first := w.x.p.reach.shown[b]
+			s.known = s.known && first != nil && first.before(&here) && w.x.p.seen.hidden[b]
+		}
+	}
+}
+
+// foundAt is what is found in a state, by the way there.
+func (w *worker) foundAt(n uint32) found {
+	return found{search: w.x, from: w.x.table.from[n], by: int(w.x.table.by[n]), turn: lastTurn}
+}
+
+// remembered applies what is remembered of the laws and whens in a state, if
+// all of it is.
 func (w *worker) remembered(f *form, n uint32) bool {
+	if !f.looked {
+		return false
+	}
 	_, cells := w.x.table.of(n)
 	v, ok := f.laws.find(cells)
-	if ok {
-		w.applyTo(n, v)
+	if !ok && len(w.laws) > 0 {
+		return false
 	}
-	return ok
+	w.branches = w.branches[:0]
+	for _, s := range f.whens {
+		at := 0
+		if !s.known {
+			if at, ok = s.branch.find(cells); !ok {
+				return false
+			}
+		}
+		w.branches = append(w.branches, at)
+	}
+	w.now = w.foundAt(n)
+	w.apply(v)
+	for i, s := range f.whens {
+		if !s.known {
+			w.x.p.shows(s.node, w.branches[i], w.now)
+		}
+	}
+	return true
 }
 
 // hold holds the laws against a state, which the engine is in.
 func (w *worker) hold(f *form, n uint32) {
-	stop := w.spy(f)
-	v := w.look(isStateLaw)
-	if on := stop(); on != nil {
-		_, cells := w.x.table.of(n)
-		f.laws.keep(on, cells, v)
+	_, cells := w.x.table.of(n)
+	w.now = w.foundAt(n)
+	if len(w.laws) > 0 {
+		stop := w.spy(f)
+		v := w.look(isStateLaw)
+		if on := stop(); on != nil {
+			f.laws.keep(on, cells, v)
+		}
+		w.apply(v)
 	}
-	w.applyTo(n, v)
-}
-
-// applyTo notes what was seen of the laws in a state.
-func (w *worker) applyTo(n uint32, v verdicts) {
-	w.now = found{search: w.x, from: w.x.table.from[n], by: int(w.x.table.by[n]), turn: lastTurn}
-	w.apply(v)
+	for i, s := range f.whens {
+		if s.known {
+			continue
+		}
+		stop := w.spy(f)
+		at := w.home.Branch(i)
+		if on := stop(); on != nil {
+			s.branch.keep(on, cells, at)
+		}
+		w.x.p.shows(s.node, at, w.now)
+	}
 }
 
 // goOn goes on from the states low to high.
