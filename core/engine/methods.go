@@ -244,9 +244,9 @@ func arity(x types.Expr) int {
 func search(name string, step func(f *frame, i int, v value.Value) value.Value) func(f *frame, recv value.Value) value.Value {
 	yes := value.Value(value.Bool(true))
 	// first is the place of the first item that the test gives want for.
-	first := func(f *frame, items []value.Value, want bool) int {
-		for i, v := range items {
-			if (step(f, i, v) == yes) == want {
+	first := func(f *frame, l *value.List, want bool) int {
+		for i := range l.Len() { // no more items are read than it takes
+			if (step(f, i, l.At(i)) == yes) == want {
 				return i
 			}
 		}
@@ -269,30 +269,30 @@ func search(name string, step func(f *frame, i int, v value.Value) value.Value) 
 		}
 	case "some":
 		return func(f *frame, recv value.Value) value.Value {
-			return value.Bool(first(f, recv.(*value.List).Items(), true) >= 0)
+			return value.Bool(first(f, recv.(*value.List), true) >= 0)
 		}
 	case "every":
 		return func(f *frame, recv value.Value) value.Value {
-			return value.Bool(first(f, recv.(*value.List).Items(), false) < 0)
+			return value.Bool(first(f, recv.(*value.List), false) < 0)
 		}
 	case "findIndex":
 		return func(f *frame, recv value.Value) value.Value {
-			return value.Number(first(f, recv.(*value.List).Items(), true))
+			return value.Number(first(f, recv.(*value.List), true))
 		}
 	case "find":
 		return func(f *frame, recv value.Value) value.Value {
-			items := recv.(*value.List).Items()
-			if i := first(f, items, true); i >= 0 {
-				return items[i]
+			l := recv.(*value.List)
+			if i := first(f, l, true); i >= 0 {
+				return l.At(i)
 			}
 			return value.Null{}
 		}
 	case "findLast":
 		return func(f *frame, recv value.Value) value.Value {
-			items := recv.(*value.List).Items()
-			for i := len(items) - 1; i >= 0; i-- {
-				if step(f, i, items[i]) == yes {
-					return items[i]
+			l := recv.(*value.List)
+			for i := l.Len() - 1; i >= 0; i-- {
+				if v := l.At(i); step(f, i, v) == yes {
+					return v
 				}
 			}
 			return value.Null{}
@@ -355,8 +355,8 @@ var plainListMethods = map[string]func(e *Engine, at source.Span, l *value.List,
 }
 
 func (e *Engine) indexOf(l *value.List, v value.Value) int {
-	for i, x := range l.Items() {
-		if e.equal(x, v) {
+	for i := range l.Len() {
+		if e.equal(l.At(i), v) {
 			return i
 		}
 	}

@@ -1,10 +1,6 @@
 package engine
 
-import (
-	"slices"
-
-	"lien/core/value"
-)
+import "lien/core/value"
 
 // A proof takes the same turns from many states that differ in other cells
 // only. A spy notes which cells of the state a turn depends on: whatever else
@@ -131,8 +127,8 @@ func (e *Engine) spied(n *node) {
 }
 
 // Spy notes, until the function that it gives is called, which cells matter,
-// by their places in the state that the reader read last. They come in order,
-// and are valid until the next call. It gives nil where this cannot be told.
+// by their places in the state that the reader read last. They come in the order in
+// which they were read, and are valid until the next call. It gives nil where this cannot be told.
 func (r *Reader) Spy() (stop func() []int32) {
 	e := r.e
 	if r.reach == nil {
@@ -160,7 +156,6 @@ func (r *Reader) Spy() (stop func() []int32) {
 	e.spy = s
 	return func() []int32 {
 		e.spy = nil
-		slices.Sort(s.cells)
 		return s.cells
 	}
 }

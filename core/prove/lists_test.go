@@ -97,7 +97,7 @@ func (g *generator) rackStmt() string {
 // places, and turns remembered by the parts that they read; what is found is
 // what a search finds that keeps them whole and takes every turn.
 func TestListsArePartedRightly(t *testing.T) {
-	seeds := uint64(300)
+	seeds := uint64(200)
 	if testing.Short() {
 		seeds = 30
 	}

@@ -12,27 +12,28 @@ import (
 // not be done again. This is no reduction: every state is visited, and every
 // turn is taken; most of them from memory.
 
-// memory keeps results by the cells that they depend on.
+// memory keeps results by the cells that they depend on: as questions for the
+// value of one cell after another, in the order in which they were read. Which
+// cell is read next depends on those before, and on nothing else.
 type memory[T any] struct {
-	sets  []*depends[T]
+	first []*question[T] // more than one where cells were read in different orders
 	hits  int
 	kept  int
 	spent bool // it remembers nothing that comes again
 }
 
-// depends keeps the results that depend on one set of cells, by their values.
-type depends[T any] struct {
-	cells []int32
-	by    map[uint64][]entry[T]
-}
-
-type entry[T any] struct {
+// question asks for the value of a cell, or is the end of asking.
+type question[T any] struct {
+	cell   int32 // -1 at the end
 	values []uint32
+	then   []*question[T]
+	by     map[uint32]*question[T] // the same, of many values
 	result T
 }
 
 const (
-	mostSets  = 8       // of cells on which one thing depends
+	mostFirst = 8       // orders in which cells are asked for
+	fewValues = 8       // that are found one by one
 	firstKept = 1 << 12 // results after which remembering must have been of use
 	mostKept  = 1 << 18
 )
@@ -42,62 +43,92 @@ func (m *memory[T]) find(cells []uint32) (result T, ok bool) {
 	if m.spent {
 		return result, false
 	}
-	for _, d := range m.sets {
-		if r, ok := d.find(cells); ok {
+	for _, q := range m.first {
+		for q != nil && q.cell >= 0 {
+			q = q.next(cells[q.cell])
+		}
+		if q != nil {
 			m.hits++
-			return r, true
+			return q.result, true
 		}
 	}
 	return result, false
 }
 
-func (d *depends[T]) find(cells []uint32) (result T, ok bool) {
-	list := d.by[d.hash(cells)]
-next:
-	for i := range list {
-		for j, c := range d.cells {
-			if cells[c] != list[i].values[j] {
-				continue next
-			}
+func (q *question[T]) next(v uint32) *question[T] {
+	if q.by != nil {
+		return q.by[v]
+	}
+	for i, w := range q.values {
+		if w == v {
+			return q.then[i]
 		}
-		return list[i].result, true
 	}
-	return result, false
+	return nil
 }
 
-func (d *depends[T]) hash(cells []uint32) uint64 {
-	h := uint64(1)
-	for _, c := range d.cells {
-		h = (h ^ uint64(cells[c])) * 0xff51afd7ed558ccd
-		h ^= h >> 32
+func (q *question[T]) add(v uint32, next *question[T]) {
+	switch {
+	case q.by != nil:
+		q.by[v] = next
+	case len(q.values) < fewValues:
+		q.values, q.then = append(q.values, v), append(q.then, next)
+	default:
+		q.by = map[uint32]*question[T]{v: next}
+		for i, w := range q.values {
+			q.by[w] = q.then[i]
+		}
+		q.values, q.then = nil, nil
 	}
-	return h
 }
 
-// keep remembers a result that depends on some of the cells.
+// keep remembers a result that depends on some of the cells, in the order in
+// which they were read.
 func (m *memory[T]) keep(on []int32, cells []uint32, result T) {
 	if m.spent {
 		return
 	}
 	if m.kept++; m.kept == firstKept && m.hits < m.kept || m.kept > mostKept {
-		m.spent, m.sets = true, nil
+		m.spent, m.first = true, nil
 		return
 	}
-	at := slices.IndexFunc(m.sets, func(d *depends[T]) bool { return slices.Equal(d.cells, on) })
-	if at < 0 {
-		if len(m.sets) == mostSets {
+	for _, q := range m.first {
+		if q.keep(slices.Clone(on), cells, result) {
 			return
 		}
-		at = len(m.sets)
-		m.sets = append(m.sets, &depends[T]{slices.Clone(on), map[uint64][]entry[T]{}})
 	}
-	d := m.sets[at]
-	values := make([]uint32, len(on))
-	for i, c := range on {
-		values[i] = cells[c]
+	if len(m.first) < mostFirst {
+		m.first = append(m.first, asked(on, cells, result))
 	}
-	h := d.hash(cells)
-	d.by[h] = append(d.by[h], entry[T]{values, result})
+}
+
+// keep adds a result to what is asked from here on, unless that asks for a cell
+// on which the result does not depend.
+func (q *question[T]) keep(on []int32, cells []uint32, result T) bool {
+	for q.cell >= 0 {
+		at := slices.Index(on, q.cell)
+		if at < 0 {
+			return false
+		}
+		on = slices.Delete(on, at, at+1)
+		v := cells[q.cell]
+		next := q.next(v)
+		if next == nil {
+			q.add(v, asked(on, cells, result))
+			return true
+		}
+		q = next
+	}
+	return true // it is known already
+}
+
+// asked is the questions for cells one after the other, and their end.
+func asked[T any](on []int32, cells []uint32, result T) *question[T] {
+	q := &question[T]{cell: -1, result: result}
+	for _, c := range slices.Backward(on) {
+		q = &question[T]{cell: c, values: []uint32{cells[c]}, then: []*question[T]{q}}
+	}
+	return q
 }
 
 // form is what a worker knows of one shape.
