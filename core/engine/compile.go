@@ -125,7 +125,7 @@ func (p *program) component(c *component) {
 
 // unit compiles an expression with its frame.
 func (p *program) unit(u *design.Unit) *code {
-	return &code{eval: p.expr(u.Expr), locals: u.Locals, at: u.Expr.Span(), exprs: []types.Expr{u.Expr}, passes: passes(u.Expr)}
+	return &code{eval: p.expr(u.Expr), locals: u.Locals, at: u.Expr.Span(), exprs: []types.Expr{u.Expr}, passes: passes(u.Expr), steady: steady(u.Expr)}
 }
 
 // passes says whether an expression names something, and gives its value as it is.

@@ -33,7 +33,9 @@ type node struct {
 	spread  *spread // of a cell that takes several places, or nil
 	parts   []int32 // places of watched values that it read when it was last worked out
 
-	spied, spiedFrom uint32 // the last footprints that it is in: its value, or what that comes from
+	// The last footprints that it is in: its value, what that comes from, or
+	// what decides where it comes from.
+	spied, spiedFrom, spiedWay uint32
 
 	matches *matches // of a cell that is compared with keys, or nil
 }
@@ -60,6 +62,7 @@ type code struct {
 	at     source.Span
 	exprs  []types.Expr // what it was compiled from
 	passes bool         // it gives the value of something as it is
+	steady bool         // it reads the same, whatever plain values that has
 }
 
 type eval func(f *frame) value.Value
@@ -275,7 +278,7 @@ func (e *Engine) observe(n *node) value.Value {
 	e.observing = outer
 	n.state = clean
 	if e.spy != nil {
-		n.spied, n.spiedFrom = e.spy.round, e.spy.round // all that it read was noted
+		n.spied, n.spiedFrom, n.spiedWay = e.spy.round, e.spy.round, e.spy.round // all that it read was noted
 	}
 	if e.kept && n.readsStale() {
 		n.state = maybe

@@ -100,7 +100,8 @@ func (s *spy) readItem(n *node) {
 
 // write notes a write. Whether it changes anything depends on what the cell
 // was; and what else it leads to, on what shows the cell now. A piece of the
-// page that could read the cell, and does not, depends on what it reads instead.
+// page that could read the cell, and does not, depends on what lets it read
+// something else instead.
 func (s *spy) write(n *node, v value.Value) {
 	if n.slot > 0 && n.spread != nil {
 		n.spread.changed(v, s.writePlace)
@@ -116,8 +117,42 @@ func (s *spy) write(n *node, v value.Value) {
 func (s *spy) writePlace(place int32) {
 	s.add(place)
 	for _, p := range s.reach.readers[place] {
-		s.from(p)
+		s.way(p)
 	}
+}
+
+// way notes what decides which cells a value comes from that was worked out
+// before: for one that always reads the same, only which records it reads of.
+func (s *spy) way(n *node) {
+	if n.spiedWay == s.round || n.spiedFrom == s.round {
+		return
+	}
+	n.spiedWay = s.round
+	switch {
+	case n.slot > 0 || n.item && n.passed() != nil:
+	case n.of != nil:
+		s.way(n.of)
+	case n.code == nil:
+	case !n.code.steady:
+		s.from(n)
+	default:
+		for _, d := range n.deps {
+			if d.to.code != nil && !d.to.code.passes && !isPlainValue(d.to.val) {
+				s.from(d.to)
+			} else {
+				s.way(d.to)
+			}
+		}
+	}
+}
+
+// isPlainValue says whether a value is there and has no parts.
+func isPlainValue(v value.Value) bool {
+	switch v.Kind() {
+	case value.BoolKind, value.NumberKind, value.StringKind, value.KeyKind:
+		return true
+	}
+	return false
 }
 
 func (e *Engine) spied(n *node) {

@@ -170,7 +170,7 @@ func (b *blockBuilder) when(n *design.When) template {
 		t.branches = append(t.branches, b.p.blockAt(br.Body, b.level))
 	}
 	t.still = !slices.ContainsFunc(n.Branches, func(br *design.Branch) bool { return !b.p.still(br.Body) })
-	t.code = &code{eval: branch(conds, len(n.Branches)), locals: locals, at: at, exprs: exprs}
+	t.code = &code{eval: branch(conds, len(n.Branches)), locals: locals, at: at, exprs: exprs, steady: len(exprs) == 1 && steady(exprs[0])}
 	return t
 }
 

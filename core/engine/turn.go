@@ -172,8 +172,10 @@ func (e *Engine) refreshAll() {
 			if n.block.gone {
 				continue
 			}
-			e.update(n)
-			n.part.refresh(e)
+			changed := e.update(n) || n.early == e.window
+			if _, ok := n.part.(*Element); changed || !ok { // an element is as it was where its attribute is
+				n.part.refresh(e)
+			}
 		}
 	}
 }
