@@ -63,7 +63,7 @@ type Engine struct {
 
 	spy     *spy   // notes what is read, or nil
 	rounds  uint32 // of spying so far
-	watched bool   // some values are watched
+	seats   *seats // that watch values, or nil
 	strict  bool   // equal values are not the same: watched ones are exchanged
 	mutes   bool   // pieces that cannot fail are worked out only when asked for
 	window  uint64 // counts refreshes

@@ -32,6 +32,7 @@ type node struct {
 	early   uint64  // a link: since which refresh it has the value
 	spread  *spread // of a cell that takes several places, or nil
 	parts   []int32 // places of watched values that it read when it was last worked out
+	seats   *seats  // by which these were watched
 
 	// The last footprints that it is in: its value, what that comes from, or
 	// what decides where it comes from.
@@ -269,7 +270,7 @@ func (e *Engine) observe(n *node) value.Value {
 	}
 	outer := e.observing
 	e.stamp++
-	n.parts = n.parts[:0]
+	n.parts, n.seats = n.parts[:0], e.seats
 	e.observing = observation{node: n, stamp: e.stamp}
 	e.begin(n)
 	v := e.worked(n)

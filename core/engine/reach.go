@@ -78,7 +78,7 @@ func (f *finder) node(n *node) {
 	f.seen[n] = true
 	switch {
 	case n.slot > 0:
-		f.whole(n)
+		n.places(f.place)
 	case n.item && n.passed() != nil:
 		f.item(n)
 	case n.of != nil:
@@ -92,25 +92,14 @@ func (f *finder) node(n *node) {
 
 func (f *finder) place(at int32) { f.reach.readers[at] = append(f.reach.readers[at], f.from) }
 
-// whole notes all places of a cell.
-func (f *finder) whole(n *node) {
-	if n.spread == nil {
-		f.place(n.slot - 1)
-		return
-	}
-	n.spread.all(f.place)
-}
-
 // item notes the places of an item; its index depends on those of all.
 func (f *finder) item(n *node) {
 	c := n.passed()
 	if n != &n.block.locals[0] {
-		f.whole(c.node)
+		c.all(f.place)
 		return
 	}
-	for i := range c.width {
-		f.place(c.first + int32(n.block.index*c.width+i))
-	}
+	c.item(n.block.index, f.place)
 }
 
 // expr follows an expression that stands in a block of an instance.

@@ -136,6 +136,7 @@ type spread struct {
 	first int32       // its first place
 	count int         // of places
 	at    value.Value // what was there when the spy began
+	seats *seats      // that watch it
 }
 
 // seats is told of parts that are read, by their places, as long as the state
@@ -204,7 +205,7 @@ func (c *spread) all(visit func(place int32)) {
 // touches says whether a node is to be worked out again when the cell gets a
 // value: not where it read other parts only, of a value made of the same one.
 func (c *spread) touches(n *node, v value.Value) bool {
-	if n.code == nil || n.code.passes || c.list && c.names != nil {
+	if n.code == nil || n.code.passes || n.seats != c.seats || c.list && c.names != nil {
 		return true
 	}
 	was, ok1 := value.Changed(c.node.val, c.at)
@@ -213,6 +214,22 @@ func (c *spread) touches(n *node, v value.Value) bool {
 		part := at - c.first
 		return part >= 0 && int(part) < c.count && (was|is)>>part&1 != 0
 	})
+}
+
+// item visits the places of one item.
+func (c *spread) item(i int, visit func(place int32)) {
+	for k := range c.width {
+		visit(c.first + int32(i*c.width+k))
+	}
+}
+
+// places visits all places of a cell.
+func (n *node) places(visit func(place int32)) {
+	if n.spread == nil {
+		visit(n.slot - 1)
+		return
+	}
+	n.spread.all(visit)
 }
 
 // parted visits the places of one watched value that was replaced by another.
@@ -335,7 +352,7 @@ func (r *Reader) Watch() {
 		return
 	}
 	r.seats = &seats{e: r.e}
-	r.e.watched, r.e.strict = true, true
+	r.e.seats, r.e.strict = r.seats, true
 	defer func() { r.e.strict = false }()
 	r.set(func() {
 		for i, p := range r.nodes {
@@ -344,6 +361,7 @@ func (r *Reader) Watch() {
 				r.e.write(p.node, value.Plain(p.node.val)) // nothing that was watched before
 			case p.part == 0:
 				c := p.node.spread
+				c.seats = r.seats
 				parts := make([]value.Value, c.count)
 				for j := range parts {
 					parts[j] = r.pool.Value(r.cells[i+j])

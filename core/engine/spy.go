@@ -11,10 +11,16 @@ type spy struct {
 	round uint32
 	cells []int32
 	known []bool // by place: it is among the cells
+	seats *seats // that watch values now
+	lost  bool   // a cell was read that is not in the state any more
 	reach *reach
 }
 
 func (s *spy) add(place int32) {
+	if int(place) >= len(s.known) {
+		s.lost = true
+		return
+	}
 	if !s.known[place] {
 		s.known[place] = true
 		s.cells = append(s.cells, place)
@@ -56,30 +62,24 @@ func (s *spy) from(n *node) {
 	n.spiedFrom = s.round
 	switch {
 	case n.slot > 0:
-		s.whole(n)
+		n.places(s.add)
 	case n.item && n.passed() != nil:
 		s.readItem(n)
 	case n.of != nil:
 		s.from(n.of)
 	case n.code != nil:
+		told := n.seats == s.seats && !n.code.passes // which parts it read
 		for _, d := range n.deps {
-			if n.code.passes || !d.to.parted() {
+			if !told || !d.to.parted() {
 				s.from(d.to)
 			}
 		}
-		for _, at := range n.parts {
-			s.add(at)
+		if told {
+			for _, at := range n.parts {
+				s.add(at)
+			}
 		}
 	}
-}
-
-// whole notes all places of a cell.
-func (s *spy) whole(n *node) {
-	if n.spread == nil {
-		s.add(n.slot - 1)
-		return
-	}
-	n.spread.all(s.add)
 }
 
 // readItem notes the places of an item; its index says nothing about them.
@@ -87,14 +87,11 @@ func (s *spy) readItem(n *node) {
 	c, b := n.passed(), n.block
 	each := b.host.(*eachPart)
 	if each.order != nil || each.list.state != clean || b.absent {
-		s.whole(c.node) // it may not stand where it stood
+		c.all(s.add) // it may not stand where it stood
 		return
 	}
-	if n != &b.locals[0] {
-		return
-	}
-	for i := range c.width {
-		s.add(c.first + int32(b.index*c.width+i))
+	if n == &b.locals[0] {
+		c.item(b.index, s.add)
 	}
 }
 
@@ -148,6 +145,9 @@ func (s *spy) way(n *node) {
 
 // isPlainValue says whether a value is there and has no parts.
 func isPlainValue(v value.Value) bool {
+	if v == nil {
+		return false
+	}
 	switch v.Kind() {
 	case value.BoolKind, value.NumberKind, value.StringKind, value.KeyKind:
 		return true
@@ -162,8 +162,9 @@ func (e *Engine) spied(n *node) {
 }
 
 // Spy notes, until the function that it gives is called, which cells matter,
-// by their places in the state that the reader read last. They come in the order in
-// which they were read, and are valid until the next call. It gives nil where this cannot be told.
+// by their places in the state that the reader read last. They come in the order
+// in which they were read, and are valid until the next call. It gives nil where
+// this cannot be told.
 func (r *Reader) Spy() (stop func() []int32) {
 	e := r.e
 	if r.reach == nil {
@@ -181,7 +182,8 @@ func (r *Reader) Spy() (stop func() []int32) {
 		r.spied.known = make([]bool, len(r.nodes))
 	}
 	s := &r.spied
-	s.round, s.reach, s.cells = e.rounds, r.reach, s.cells[:0]
+	s.round, s.reach, s.seats, s.cells = e.rounds, r.reach, e.seats, s.cells[:0]
+	s.lost = false
 	if s.cells == nil {
 		s.cells = []int32{}
 	}
@@ -191,6 +193,9 @@ func (r *Reader) Spy() (stop func() []int32) {
 	e.spy = s
 	return func() []int32 {
 		e.spy = nil
+		if s.lost {
+			return nil
+		}
 		return s.cells
 	}
 }

@@ -126,8 +126,8 @@ func (r *Reader) Read() State {
 	clear(r.keys)
 	r.reach, r.groups, r.spreads, r.whens = nil, nil, r.spreads[:0], r.whens[:0]
 	if r.seats != nil {
-		r.seats.past, r.e.watched = true, false
-		r.seats = nil
+		r.seats.past = true
+		r.seats, r.e.seats = nil, nil
 	}
 	e := r.e
 	r.instance(e.root)

@@ -16,7 +16,13 @@ func generated(t *testing.T, seed uint64) *design.Design {
 	t.Helper()
 	g := &generator{r: rand.New(rand.NewPCG(seed, 11))}
 	text := g.design()
-	d := design.Parse("small.lien", text)
+	return sound(t, text)
+}
+
+// sound is a design that was written at random, which must have no errors.
+func sound(t *testing.T, text string) *design.Design {
+	t.Helper()
+	d := design.Parse("random.lien", text)
 	for _, f := range d.Findings {
 		if f.Level == finding.Error {
 			t.Fatalf("the generator wrote a design that is wrong: %s: %s\n%s", d.Set.Position(f.Span.Start), f.Message, text)
@@ -178,11 +184,5 @@ func sideBySide(t *testing.T, seed uint64) *design.Design {
 			fmt.Sprintf("can the(page-root).c%d == 1", i), fmt.Sprintf("turn was(the(page-root).c%d) == the(page-root).c%d || the(page-root).c%[1]d > 0", i, other)}[r.IntN(4)])
 	}
 	text := "component page-root {\n" + cells.String() + "  view {\n" + view.String() + "  }\n}\nstart page-root\n" + laws.String()
-	d := design.Parse("beside.lien", text)
-	for _, f := range d.Findings {
-		if f.Level == finding.Error {
-			t.Fatalf("%s: %s\n%s", d.Set.Position(f.Span.Start), f.Message, text)
-		}
-	}
-	return d
+	return sound(t, text)
 }

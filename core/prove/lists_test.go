@@ -7,7 +7,6 @@ import (
 	"testing"
 
 	"lien/core/design"
-	"lien/core/finding"
 )
 
 // shelved is a page whose state is in lists and records: rows that are handed
@@ -15,14 +14,7 @@ import (
 func shelved(t *testing.T, seed uint64) *design.Design {
 	t.Helper()
 	g := &generator{r: rand.New(rand.NewPCG(seed, 31))}
-	text := g.shelves()
-	d := design.Parse("shelves.lien", text)
-	for _, f := range d.Findings {
-		if f.Level == finding.Error {
-			t.Fatalf("%s: %s\n%s", d.Set.Position(f.Span.Start), f.Message, text)
-		}
-	}
-	return d
+	return sound(t, g.shelves())
 }
 
 func (g *generator) shelves() string {

@@ -213,7 +213,9 @@ func (d *division) expand(p *part, f *form, n uint32, root int32) (again, ok boo
 	w.home.Renumber()
 	stop := w.home.Spy()
 	w.e.CausesBy(w.samples, func(el *engine.Element, own []engine.Cause) {
-		cells := d.matter(stop())
+		read := stop()
+		ok = ok && read != nil
+		cells := d.matter(read)
 		if len(cells) > 0 && slices.ContainsFunc(cells, func(c int32) bool { return p.cells[c] }) && d.join(cells) {
 			again = true
 		}
@@ -228,6 +230,9 @@ func (d *division) expand(p *part, f *form, n uint32, root int32) (again, ok boo
 		stop = w.home.Spy()
 	})
 	stop()
+	if !ok {
+		return false, false
+	}
 	for i := range list {
 		if again {
 			return true, true

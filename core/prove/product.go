@@ -174,8 +174,14 @@ func (d *division) holdOne(w *worker, a *asks, when, length, at int) {
 	} else {
 		branch = w.home.Branch(when)
 	}
-	for _, c := range stop() {
+	read := stop()
+	for _, c := range read {
 		if part := d.partOf[c]; part >= 0 {
+			a.needs(part)
+		}
+	}
+	if read == nil {
+		for part := range d.parts { // it cannot be told
 			a.needs(part)
 		}
 	}
