@@ -57,6 +57,9 @@ component page-root {
 	if g.r.IntN(2) == 0 {
 		out.WriteString("    each f at i in rack.flags by i { input { type <- \"checkbox\"; checked <-> f } }\n")
 	}
+	if g.r.IntN(2) == 0 { // with other places of the same cells
+		out.WriteString("    when rack.one.on { row-box { row <- rack.one; at <- 0 } }\n")
+	}
 	for i := range 2 {
 		fmt.Fprintf(&out, "    button \"b%d\" { click -> { rack.do%d(); rack.do2() } }\n", i, i)
 	}
@@ -82,6 +85,7 @@ func (g *generator) rackStmt() string {
 		"one.n = (one.n + 1) % 3", "flags[0] = flags[1] == false", "flags[1] = rows[0]?.on == true", "picked = rows.at(2)", "picked = null",
 		"for (r of rows) if (r.on) one = r", "if (picked == one) bad = 0 else bad = 1", "rows = rows.map(r => ({ id: r.id, on: one.on, n: r.n }))",
 		"rows = rows.map(r => ({ ...r, n: (r.n + 1) % 2 }))", "if (rows.length > 1) rows[1] = { ...one, id: \"q\" }", "one = rows.find(r => r.on) ?? one", "log `${one.on}`",
+		"rows = rows.slice(0, 2)", `if (rows.length < 3) rows = [...rows, { ...one, id: "z" }]`, "flags = flags.length > 1 ? [one.on] : [one.on, false]",
 		"rows = full.length == 0 ? rows : [...rows.filter(r => !r.on), ...full]", "one = picked ?? one", "flags = [one.on, rows[0]?.on ?? false]")
 }
 
