@@ -6,7 +6,6 @@ import (
 	"lien/core/design"
 	"lien/core/engine"
 	"lien/core/story"
-	"lien/core/value"
 )
 
 // Looks are the reachable states of a design, those that look alike as one.
@@ -34,10 +33,7 @@ type Move struct {
 // LooksOf visits at most a number of states from a start, breadth first. The
 // lines that view gives of a state tell how it looks.
 func LooksOf(d *design.Design, s *design.Start, states int, view func(*engine.Engine) []string) (*Looks, error) {
-	o := Options{Workers: 1, States: states, Plain: true, forget: true}
-	o.defaults()
-	p := &prover{d: d, o: o, rep: &Report{}, cuts: map[string]bool{}, seen: newSights(), breaches: map[breachAt]*found{}, reach: newReach(), work: map[*design.Member]map[string]bool{}}
-	p.pool = value.NewPool()
+	p := newProver(d, Options{Workers: 1, States: states, Plain: true, forget: true})
 	x := newSearch(p, s)
 	if !x.mount() {
 		for _, f := range p.breaches {

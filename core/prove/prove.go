@@ -134,17 +134,20 @@ func (o *Options) defaults() {
 	}
 }
 
-// Run proves a design without errors.
-func Run(d *design.Design, o Options) *Report {
+func newProver(d *design.Design, o Options) *prover {
 	o.defaults()
-	rep := &Report{}
-	p := &prover{d: d, o: o, fast: !o.forget && !makesKeys(d), rep: rep, cuts: map[string]bool{}, pool: value.NewPool()}
-	p.began, p.seen, p.breaches, p.reach = time.Now(), newSights(), map[breachAt]*found{}, newReach()
-	p.work = map[*design.Member]map[string]bool{}
+	p := &prover{d: d, o: o, fast: !o.forget && !makesKeys(d), rep: &Report{}, cuts: map[string]bool{}, pool: value.NewPool(),
+		began: time.Now(), seen: newSights(), breaches: map[breachAt]*found{}, reach: newReach(), work: map[*design.Member]map[string]bool{}}
 	for _, l := range d.Laws {
 		p.laws = append(p.laws, &law{out: &Outcome{Law: l}})
 	}
-	if !o.Plain {
+	return p
+}
+
+// Run proves a design without errors.
+func Run(d *design.Design, o Options) *Report {
+	p := newProver(d, o)
+	if !p.o.Plain {
 		p.skip, p.alike = unread(d), alikeIn(d, engine.New(d))
 	}
 	for _, s := range d.Starts {
@@ -153,11 +156,11 @@ func Run(d *design.Design, o Options) *Report {
 		}
 	}
 	p.conclude()
-	rep.Learned, rep.Coverage = p.learn(), p.cover()
-	if o.Suggest && rep.Coverage != nil {
-		p.suggest(rep.Coverage)
+	p.rep.Learned, p.rep.Coverage = p.learn(), p.cover()
+	if o.Suggest && p.rep.Coverage != nil {
+		p.suggest(p.rep.Coverage)
 	}
-	return rep
+	return p.rep
 }
 
 // prover is a proof under way.

@@ -1,0 +1,51 @@
+package prove
+
+import (
+	"math/rand/v2"
+	"os"
+	"testing"
+
+	"lien/core/design"
+)
+
+// TestAnyOrder: a worker may go on from states in any order, from large pages to
+// small ones and back, as it does where others take some of them; each time it
+// does what one does that remembers nothing.
+func TestAnyOrder(t *testing.T) {
+	kiln, err := design.Load(os.DirFS("../../demo"), "kiln-room", func(name string) string { return name })
+	if err != nil || kiln.Failed() {
+		t.Fatal(err)
+	}
+	anyOrder(t, kiln, 0)
+	for seed := range uint64(8) {
+		anyOrder(t, shelved(t, seed), seed)
+	}
+}
+
+func anyOrder(t *testing.T, d *design.Design, seed uint64) {
+	x := newSearch(newProver(d, Options{Plain: true, States: 400, Workers: 1}), d.Starts[0])
+	if !x.mount() {
+		return
+	}
+	x.run()
+	r := rand.New(rand.NewPCG(seed, 5))
+	fast, slow := restarted(t, x, true), restarted(t, x, false)
+	for range 800 {
+		n := uint32(r.IntN(max(x.next, 1)))
+		if got, want := fast.goOn(n, n+1), slow.goOn(n, n+1); got.turns != want.turns || got.moves[0] != want.moves[0] || len(got.steps) != len(want.steps) {
+			t.Fatalf("state %d: %v, want %v\n%s", n, got, want, d.Set.Files()[0].Text)
+		}
+	}
+}
+
+// restarted is a worker at the first state, which takes turns from memory or not.
+func restarted(t *testing.T, x *search, fast bool) *worker {
+	t.Helper()
+	y := newSearch(x.p, x.start)
+	if !y.mount() {
+		t.Fatal("it cannot be mounted a second time")
+	}
+	w := y.workers[0]
+	w.x, w.fast = x, fast
+	return w
+}
