@@ -9,6 +9,18 @@ import (
 // steady says whether an expression reads the same parts of the same cells,
 // whatever plain values they have. Which record a name stands for may matter.
 func steady(x types.Expr) bool {
+	if m, ok := x.(*types.Method); ok && m.Name == "length" {
+		x = m.Recv
+	}
+	if m, ok := x.(*types.Method); ok && m.Name == "filter" {
+		return isArrow(m.Args[0]) && steadyIn(m.Recv) && steadyIn(m.Args[0])
+	}
+	return steadyIn(x)
+}
+
+// steadyIn judges an expression whose items may be read further: a filter in
+// it lets only some be.
+func steadyIn(x types.Expr) bool {
 	ok := true
 	types.Walk(x, func(x types.Expr) bool {
 		ok = ok && steadyStep(x)
@@ -37,14 +49,18 @@ func steadyStep(x types.Expr) bool {
 		return true
 	case *types.Method:
 		switch x.Name {
-		case "map", "filter":
-			_, arrow := x.Args[0].(*types.Lambda)
-			return arrow
+		case "map":
+			return isArrow(x.Args[0])
 		case "length", "join", "toFixed", "trim", "toLowerCase", "toUpperCase":
 			return true
 		}
 	}
 	return false
+}
+
+func isArrow(x types.Expr) bool {
+	_, ok := x.(*types.Lambda)
+	return ok
 }
 
 // readsNothing says whether an expression is made of literals.

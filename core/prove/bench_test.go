@@ -68,20 +68,20 @@ func BenchmarkBoxesInOneCell(b *testing.B) {
 		fmt.Fprintf(&view, "label { input { type <- \"checkbox\"; checked <-> rack.on.on%d }; \"Shelf %[1]d\" }\n", i)
 	}
 	const page = "component rack-page {\n  supplies rack as rack\n  view {\n%s}\n}\nstart rack-page\n"
-	for name, text := range map[string]string{
-		"list": `type Box = { id: string, on: boolean }
+	for _, c := range []struct{ name, text string }{
+		{"list", `type Box = { id: string, on: boolean }
 context rack {
   holds boxes: Box[] = Array.from(14, i => ({ id: ` + "`s${i}`" + `, on: false }))
   action flip(id: string) { boxes = boxes.map(b => b.id == id ? { ...b, on: !b.on } : b) }
 }
-` + fmt.Sprintf(page, `each b in rack.boxes by b.id { label { input { type <- "checkbox"; checked <- b.on; change -> rack.flip(b.id) }; `+"`${b.id}`"+` } }`),
-		"record": "type Boxes = { " + fields.String() + "}\ncontext rack { shares on: Boxes = { " + first.String() + "} }\n" + fmt.Sprintf(page, view.String()),
+` + fmt.Sprintf(page, `each b in rack.boxes by b.id { label { input { type <- "checkbox"; checked <- b.on; change -> rack.flip(b.id) }; `+"`${b.id}`"+` } }`)},
+		{"record", "type Boxes = { " + fields.String() + "}\ncontext rack { shares on: Boxes = { " + first.String() + "} }\n" + fmt.Sprintf(page, view.String())},
 	} {
-		d := design.Parse("boxes.lien", text)
+		d := design.Parse("boxes.lien", c.text)
 		if d.Failed() {
 			b.Fatal(d.Findings[0].Message)
 		}
-		b.Run(name, func(b *testing.B) {
+		b.Run(c.name, func(b *testing.B) {
 			for b.Loop() {
 				if got := Run(d, Options{Plain: true}).Starts[0].States; got != 1<<14 {
 					b.Fatalf("%d states", got)

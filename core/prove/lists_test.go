@@ -64,7 +64,8 @@ component page-root {
 		fmt.Fprintf(&out, "    button \"b%d\" { click -> { rack.do%d(); rack.do2() } }\n", i, i)
 	}
 	fmt.Fprintf(&out, "    when %s { p `${rack.full.length}` } else { p \"none\" }\n  }\n}\nstart page-root\n",
-		g.either("rack.full.length > 1", "rack.first?.id == \"q\"", "rack.picked == rack.one", "rack.rows.includes(rack.one)", "rack.flags[1] == true", "rack.rows.every(r => r.on || r.n % (rack.bad + r.n) == 0)"))
+		g.either("rack.full.length > 1", "rack.first?.id == \"q\"", "rack.picked == rack.one", "rack.rows.includes(rack.one)", "rack.flags[1] == true", "rack.rows.every(r => r.on || r.n % (rack.bad + r.n) == 0)",
+			"rack.rows.filter(r => r.on).map(r => 10 % rack.one.n).length > 1", "rack.flags.filter(f => f).map(f => 10 % rack.bad).length > 0"))
 	text := out.String()
 	if strings.Contains(text, "in shown by") {
 		text = strings.Replace(text, "; on <-> r.on }", " }", 1)

@@ -139,7 +139,7 @@ func (d *division) explore() (again, ok bool) {
 		}
 	}
 	for _, r := range roots {
-		p := &part{cells: map[int32]bool{}, search: &search{p: d.x.p, start: d.x.start, table: newTable(), later: map[uint32][]uint32{}, called: d.x.called}}
+		p := &part{cells: map[int32]bool{}, search: d.aside()}
 		for c := range d.groups {
 			if d.root(int32(c)) == r {
 				p.cells[int32(c)] = true
@@ -166,6 +166,15 @@ func (d *division) explore() (again, ok bool) {
 	return false, true
 }
 
+// aside is a search that begins in the same state, and meets no other shape.
+func (d *division) aside() *search {
+	x := &search{p: d.x.p, start: d.x.start, table: newTable(), later: map[uint32][]uint32{}, called: d.x.called}
+	x.table.shapes, x.table.widths, x.table.groups = d.x.table.shapes, d.x.table.widths, d.x.table.groups
+	shape, _ := d.x.table.of(0)
+	x.table.add(shape, d.first, hash(shape, d.first), 0, 0)
+	return x
+}
+
 // spell lists the cells of the part, by state.
 func (p *part) spell() {
 	for n := range p.search.states() {
@@ -182,12 +191,6 @@ func (p *part) spell() {
 func (d *division) visit(p *part, root int32) (again, ok bool) {
 	w, x := d.w, p.search
 	w.x, w.seat.state = x, nowhere
-	for s, n := range d.x.table.shapes {
-		x.table.shapes[s] = n
-	}
-	x.table.widths = d.x.table.widths
-	shape, _ := d.x.table.of(0)
-	x.table.add(shape, d.first, hash(shape, d.first), 0, 0)
 	p.lengths, p.keys = []int{0}, []itemKey{{}}
 	f := &form{visits: seldom + 1, items: map[itemKey]*item{}}
 	for n := uint32(0); n < uint32(x.states()); n++ {

@@ -201,16 +201,6 @@ func (d *division) holdOne(w *worker, a *asks, when, length, at int) {
 	}
 }
 
-// differences are the places of the cells that differ, and what they are to be.
-func differences(is, want []uint32) (places []int, numbers []uint32) {
-	for i, c := range want {
-		if is[i] != c {
-			places, numbers = append(places, i), append(numbers, c)
-		}
-	}
-	return places, numbers
-}
-
 // combine gives the cells of a combination, and how long the way there is. The
 // numbers of combinations that follow each other differ in the state of one
 // part: they count as a reflected Gray code does.
@@ -252,11 +242,9 @@ func (d *division) tell(p *product, item int, a *asks) {
 
 // wayTo is the way to a combination: that of one part after that of the other.
 func (d *division) wayTo(p *product, at int) found {
-	x := &search{p: d.x.p, start: d.x.start, table: newTable(), later: map[uint32][]uint32{}, called: d.x.called}
-	x.table.shapes, x.table.widths, x.table.groups = d.x.table.shapes, d.x.table.widths, d.x.table.groups
-	shape, _ := d.x.table.of(0)
+	x := d.aside()
+	shape, _ := x.table.of(0)
 	cells := slices.Clone(d.first)
-	x.table.add(shape, cells, 0, 0, 0)
 	w := d.w
 	end := found{search: x, by: atMounting, turn: lastTurn}
 	d.each(p, at, func(part *part, state int) {

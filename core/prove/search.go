@@ -68,7 +68,7 @@ func (x *search) run() {
 	for x.search() {
 	}
 	if !x.stopped {
-		x.share(x.next, x.table.len(), chunk, func(w *worker, _ int, low, high uint32) { w.holdAll(low, high) })
+		x.share(x.next, x.table.len(), chunk, func(w *worker, _ int, low, high uint32) { w.runs(low, high, w.holdAll) })
 	}
 }
 

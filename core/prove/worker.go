@@ -235,6 +235,16 @@ func (w *worker) set(cells []uint32) {
 	copy(w.seat.cells, cells)
 }
 
+// differences are the places of the cells that differ, and what they are to be.
+func differences(is, want []uint32) (places []int, numbers []uint32) {
+	for i, c := range want {
+		if is[i] != c {
+			places, numbers = append(places, i), append(numbers, c)
+		}
+	}
+	return places, numbers
+}
+
 // goTo takes the way to a state: back to where the ways part, then on.
 func (w *worker) goTo(n uint32) {
 	w.now.by = onTheWay
@@ -259,22 +269,31 @@ func (w *worker) goTo(n uint32) {
 	}
 }
 
-// holdAll holds the laws of states against those that were found, once for
-// each, and notes what is shown there that the state does not tell of.
-func (w *worker) holdAll(low, high uint32) {
+// runs visits states, those in a row that have one shape at a time: a page that
+// was brought to one of them can be set to the others.
+func (w *worker) runs(low, high uint32, visit func(low, high uint32)) {
 	w.pass(low)
+	for low < high {
+		end := low + 1
+		for end < high && w.x.table.shape[end] == w.x.table.shape[low] {
+			end++
+		}
+		visit(low, end)
+		low = end
+	}
+}
+
+// holdAll holds the laws of states against states of one shape, once for each,
+// and notes what is shown there that the state does not tell of.
+func (w *worker) holdAll(low, high uint32) {
 	if len(w.laws) == 0 && !w.fast {
 		return
 	}
-	for n := max(low, 1); n < high; { // at the mounting they were
-		end := n + 1
-		for end < high && w.x.table.shape[end] == w.x.table.shape[n] {
-			end++
-		}
-		f := w.formOf(w.x.table.shape[n])
-		w.learnWhens(f, n)
-		for n < end {
-			n = w.holdRun(f, n, end)
+	if low = max(low, 1); low < high { // at the mounting they were
+		f := w.formOf(w.x.table.shape[low])
+		w.learnWhens(f, low)
+		for low < high {
+			low = w.holdRun(f, low, high)
 		}
 	}
 }
@@ -397,11 +416,13 @@ func (w *worker) hold(f *form, n uint32) {
 // goOn goes on from the states low to high.
 func (w *worker) goOn(low, high uint32) gone {
 	var out gone
-	w.holdAll(low, high)
-	for n := low; n < high; n++ {
-		out.moves = append(out.moves, false)
-		w.expand(n, &out)
-	}
+	w.runs(low, high, func(low, high uint32) {
+		w.holdAll(low, high)
+		for n := low; n < high; n++ {
+			out.moves = append(out.moves, false)
+			w.expand(n, &out)
+		}
+	})
 	return out
 }
 
