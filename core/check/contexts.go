@@ -38,12 +38,16 @@ var suppliedAgain = rule{"supplied-again", finding.Note, func(p *pass, report fu
 // usedBy are the components that a component's view uses, or its handlers open.
 func (p *pass) usedBy(c *design.Component) []*design.Component {
 	var list []*design.Component
+	supplied := map[design.Node]bool{}
+	for _, s := range c.Supplies {
+		supplied[s.Use] = true
+	}
 	design.Visitor{Node: func(n design.Node) {
-		if u, ok := n.(*design.Use); ok {
+		if u, ok := n.(*design.Use); ok && !supplied[u] {
 			list = append(list, u.Component)
 		}
-	}}.Nodes(c.View)
-	return append(list, p.opens(c)...)
+	}}.Component(c)
+	return list
 }
 
 // usedNextDoor: a context that only the direct children of its supplier use,
@@ -115,12 +119,8 @@ func (p *pass) writesWhatFollows(f, g *design.Follow) bool {
 		read[m] = true
 	}
 	found := false
-	design.Visitor{Stmt: func(s design.Stmt) {
-		if a, ok := s.(*design.Assign); ok {
-			if m, ok := a.Place.Root.(*design.Member); ok && read[m] {
-				found = true
-			}
-		}
+	design.Visitor{Effect: func(e design.Effect) {
+		found = found || e.Kind == design.Writes && read[e.Cell()]
 	}}.Body(f.Body)
 	return found
 }

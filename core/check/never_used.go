@@ -29,17 +29,14 @@ var neverUsed = rule{"never-used", finding.Warning, func(p *pass, report func(so
 // operations of services that nothing asks.
 func (p *pass) neverBegun(report func(source.Span, string, ...any) *finding.Finding) {
 	started, asked := map[*design.Member]bool{}, map[*design.Operation]bool{}
-	v := design.Visitor{Stmt: func(s design.Stmt) {
-		switch s := s.(type) {
-		case *design.Clock:
-			started[s.Timer] = started[s.Timer] || !s.Stop
-		case *design.Ask:
-			asked[s.Operation] = true
+	design.Visitor{Effect: func(e design.Effect) {
+		switch e.Kind {
+		case design.Starts:
+			started[e.Event] = true
+		case design.Asks:
+			asked[e.Operation] = true
 		}
-	}}
-	for _, c := range p.d.Components {
-		v.Component(c)
-	}
+	}}.Design(p.d)
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
 			if m.Kind == design.Timer && !started[m] && p.isRead(m) {
@@ -96,72 +93,31 @@ func (p *pass) isRead(m *design.Member) bool {
 // askedFor are the members, constants and functions that laws, scenarios and starts read.
 func (p *pass) askedFor() map[types.Symbol]bool {
 	asked := map[types.Symbol]bool{}
-	note := func(u *design.Unit) {
-		if u == nil {
-			return
+	v := design.Visitor{Effect: func(e design.Effect) {
+		if e.Kind == design.Reads {
+			asked[e.Symbol] = true
 		}
-		types.Walk(u.Expr, func(e types.Expr) bool {
-			switch e := e.(type) {
-			case *types.Select:
-				asked[e.Member] = true
-			case *types.Ref:
-				asked[e.Symbol] = true
-			}
-			return true
-		})
-	}
-	for _, l := range p.d.Laws {
-		for _, c := range l.Clauses {
-			note(&c.Unit)
-		}
-	}
-	var steps func(list []*design.Step)
-	steps = func(list []*design.Step) {
-		for _, s := range list {
-			note(s.Value)
-			for _, a := range s.Args {
-				note(a)
-			}
-			steps(s.Steps)
-		}
-	}
-	for _, s := range p.d.Scenarios {
-		steps(s.Steps)
-	}
+	}}
+	v.Laws(p.d)
+	v.Scenarios(p.d)
 	for _, s := range p.d.Services {
 		for _, o := range s.Operations {
-			note(o.Replies)
-			note(o.After)
-			for _, f := range o.Fails {
-				note(f)
-			}
+			v.Operation(o)
 		}
 	}
 	for _, s := range p.d.Starts {
-		for _, g := range append(append([]*design.Given(nil), s.Links...), s.Seeds...) {
-			note(&g.Unit)
-		}
+		v.Start(s)
 	}
 	return asked
 }
 
 // topUnused reports constants and functions that nothing reads.
 func (p *pass) topUnused(report func(source.Span, string, ...any) *finding.Finding, asked map[types.Symbol]bool) {
-	note := func(e types.Expr) {
-		if ref, ok := e.(*types.Ref); ok {
-			asked[ref.Symbol] = true
+	design.Visitor{Effect: func(e design.Effect) {
+		if e.Kind == design.Reads {
+			asked[e.Symbol] = true
 		}
-	}
-	v := design.Visitor{Expr: note}
-	for _, c := range p.d.Components {
-		v.Component(c)
-	}
-	for _, k := range p.d.Consts {
-		types.Walk(k.Unit.Expr, func(e types.Expr) bool { note(e); return true })
-	}
-	for _, f := range p.d.Functions {
-		types.Walk(f.Unit.Expr, func(e types.Expr) bool { note(e); return true })
-	}
+	}}.Design(p.d)
 	for _, k := range p.d.Consts {
 		if !asked[k] {
 			report(k.Syntax.Name.Span(), "the constant %s is never used", k.Label).Instead("remove it")

@@ -104,9 +104,9 @@ func (w *descent) nodes(list []design.Node, above []*design.Component, way []str
 // opens are the components that a component's handlers open.
 func (p *pass) opens(c *design.Component) []*design.Component {
 	var list []*design.Component
-	design.Visitor{Stmt: func(s design.Stmt) {
-		if o, ok := s.(*design.Open); ok {
-			list = append(list, o.Use.Component)
+	design.Visitor{Effect: func(e design.Effect) {
+		if e.Kind == design.Opens {
+			list = append(list, e.Use.Component)
 		}
 	}}.Component(c)
 	return list
@@ -119,9 +119,9 @@ var sentToNobody = rule{"sent-to-nobody", finding.Warning, func(p *pass, report 
 		for _, h := range c.Hearings {
 			heard[h.Channel] = h.Syntax.Channel.Span()
 		}
-		design.Visitor{Stmt: func(s design.Stmt) {
-			if m, ok := s.(*design.Send); ok {
-				sent[m.Channel] = m.Span()
+		design.Visitor{Effect: func(e design.Effect) {
+			if e.Kind == design.Sends {
+				sent[e.Channel] = e.At.Span()
 			}
 		}}.Component(c)
 	}
@@ -156,9 +156,9 @@ var neverLeaves = rule{"never-leaves", finding.Warning, func(p *pass, report fun
 var neverStops = rule{"never-stops", finding.Note, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	for _, c := range p.d.Components {
 		stopped := map[*design.Member]bool{}
-		design.Visitor{Stmt: func(s design.Stmt) {
-			if t, ok := s.(*design.Clock); ok && t.Stop {
-				stopped[t.Timer] = true
+		design.Visitor{Effect: func(e design.Effect) {
+			if e.Kind == design.Stops {
+				stopped[e.Event] = true
 			}
 		}}.Component(c)
 		for _, m := range c.Members {

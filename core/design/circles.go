@@ -121,15 +121,9 @@ func derivedFrom(s types.Symbol) []types.Symbol {
 // called lists the actions that an action calls.
 func called(m *Member) []*Member {
 	var list []*Member
-	Visitor{Stmt: func(s Stmt) {
-		do, ok := s.(*Do)
-		if !ok {
-			return
-		}
-		if ref, ok := do.Fun.(*types.Ref); ok {
-			if o, ok := ref.Symbol.(*Member); ok && o.Kind == Action {
-				list = append(list, o)
-			}
+	Visitor{Effect: func(e Effect) {
+		if o := e.Called(); e.Kind == Calls && o != nil && o.Owner == m.Owner && o.Kind == Action {
+			list = append(list, o)
 		}
 	}}.Body(m.Body)
 	return list

@@ -4,7 +4,6 @@ import (
 	"slices"
 
 	"lien/core/design"
-	"lien/core/types"
 )
 
 // effect is one thing that the statements of a body do.
@@ -23,34 +22,30 @@ func effects(b *design.Body) []effect {
 			list = append(list, e)
 		}
 	}
-	design.Visitor{Stmt: func(s design.Stmt) {
-		switch s := s.(type) {
-		case *design.Assign:
-			if m := rootOf(s.Place); m != nil {
+	design.Visitor{Enter: notOpened, Effect: func(e design.Effect) {
+		switch e.Kind {
+		case design.Writes:
+			if m := e.Cell(); m != nil {
 				add(effect{text: m.Label, member: m})
 			}
-		case *design.Emit:
-			add(effect{text: "↑ " + s.Event.Label, member: s.Event})
-		case *design.Leave:
-			if s.Event != nil {
-				add(effect{text: "↑ " + s.Event.Label, member: s.Event})
-			} else {
+		case design.Reports:
+			add(effect{text: "↑ " + e.Event.Label, member: e.Event})
+		case design.Leaves:
+			if e.Event == nil {
 				add(effect{text: "leaves"})
 			}
-		case *design.Clock:
-			verb := "start "
-			if s.Stop {
-				verb = "stop "
-			}
-			add(effect{text: verb + s.Timer.Label, member: s.Timer})
-		case *design.Send:
-			add(effect{text: "send " + s.Channel.Name, channel: s.Channel})
-		case *design.Ask:
-			add(effect{text: "ask " + s.Operation.Service.Name + "." + s.Operation.Name})
-		case *design.Open:
-			add(effect{text: "open " + s.Use.Component.Name, opens: s.Use.Component})
-		case *design.Do:
-			if m := called(s.Fun); m != nil {
+		case design.Starts:
+			add(effect{text: "start " + e.Event.Label, member: e.Event})
+		case design.Stops:
+			add(effect{text: "stop " + e.Event.Label, member: e.Event})
+		case design.Sends:
+			add(effect{text: "send " + e.Channel.Name, channel: e.Channel})
+		case design.Asks:
+			add(effect{text: "ask " + e.Operation.Service.Name + "." + e.Operation.Name})
+		case design.Opens:
+			add(effect{text: "open " + e.Use.Component.Name, opens: e.Use.Component})
+		case design.Calls:
+			if m := e.Called(); m != nil && m.Kind != design.Derives {
 				add(effect{text: m.Label + "()", member: m})
 			}
 		}
@@ -58,31 +53,9 @@ func effects(b *design.Body) []effect {
 	return list
 }
 
-// called is the member that a call calls, or nil.
-func called(fun types.Expr) *design.Member {
-	var m *design.Member
-	switch e := fun.(type) {
-	case *types.Ref:
-		m, _ = e.Symbol.(*design.Member)
-	case *types.Select:
-		m, _ = e.Member.(*design.Member)
-	}
-	return m
-}
-
-// rootOf is the cell that a place is, or is a part of.
-func rootOf(p *design.Place) *design.Member {
-	for {
-		switch root := p.Root.(type) {
-		case *design.Member:
-			return root
-		case *design.ViewLocal:
-			if root.Each == nil || root.Each.Place == nil {
-				return nil
-			}
-			p = root.Each.Place
-		default:
-			return nil
-		}
-	}
+// notOpened keeps a walk out of what is opened, whose handlers have rows of
+// their own.
+func notOpened(s design.Stmt) bool {
+	_, opens := s.(*design.Open)
+	return !opens
 }

@@ -361,32 +361,30 @@ func isPure(e types.Expr) bool {
 	return ok
 }
 
-// body notes what the statements of a trigger do.
+// body notes what the statements of a trigger do. What the handlers of an opened
+// component do, these are the trigger of.
 func (b *builder) body(t *Trigger) {
 	design.Visitor{
-		Expr: func(e types.Expr) {
-			if m := readBy(e); m != nil {
-				b.Reads[m] = append(b.Reads[m], &Read{t.Member, e.Span()})
-			}
+		Enter: func(s design.Stmt) bool {
+			_, opens := s.(*design.Open)
+			return !opens
 		},
-		Stmt: func(s design.Stmt) {
-			switch s := s.(type) {
-			case *design.Assign:
-				b.write(s.Place, t, s.Value, s.Span())
-			case *design.Leave:
-				if s.Event != nil {
-					b.Emits[s.Event] = append(b.Emits[s.Event], t)
+		Effect: func(e design.Effect) {
+			switch e.Kind {
+			case design.Reads:
+				if m, ok := e.Symbol.(*design.Member); ok {
+					b.Reads[m] = append(b.Reads[m], &Read{t.Member, e.At.Span()})
 				}
-			case *design.Open:
-				b.use(s.Use, nil)
-			case *design.Emit:
-				b.Emits[s.Event] = append(b.Emits[s.Event], t)
-			case *design.Clock:
-				if !s.Stop {
-					b.Calls[s.Timer] = append(b.Calls[s.Timer], t)
-				}
-			case *design.Do:
-				if m := readBy(s.Fun); m != nil {
+			case design.Writes:
+				b.write(e.Place, t, e.Value, e.At.Span())
+			case design.Reports:
+				b.Emits[e.Event] = append(b.Emits[e.Event], t)
+			case design.Opens:
+				b.use(e.Use, nil)
+			case design.Starts:
+				b.Calls[e.Event] = append(b.Calls[e.Event], t)
+			case design.Calls:
+				if m := e.Called(); m != nil && m.Kind != design.Derives {
 					b.Calls[m] = append(b.Calls[m], t)
 				}
 			}

@@ -4,7 +4,6 @@ import (
 	"fmt"
 
 	"lien/core/design"
-	"lien/core/types"
 )
 
 // blindSpots are what no search can visit whole: all texts that could be
@@ -16,14 +15,7 @@ func (p *prover) blindSpots() []string {
 		list = append(list, fmt.Sprintf("samples: texts other than those typed, since %s does more with them than to compare them with literals", at))
 	}
 	clock := false
-	v := design.Visitor{Expr: func(x types.Expr) {
-		if b, ok := x.(*types.Builtin); ok && b.Name == "now" {
-			clock = true
-		}
-	}}
-	for _, c := range p.d.Components {
-		v.Component(c)
-	}
+	design.Visitor{Effect: func(e design.Effect) { clock = clock || e.Kind == design.Tells }}.Design(p.d)
 	if clock {
 		list = append(list, "clock: now() reads the same throughout")
 	}

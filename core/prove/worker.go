@@ -7,7 +7,6 @@ import (
 	"lien/core/engine"
 	"lien/core/source"
 	"lien/core/story"
-	"lien/core/types"
 	"lien/core/value"
 )
 
@@ -115,14 +114,7 @@ func newWorker(x *search) *worker {
 // that the cells of one state cannot be set in another.
 func makesKeys(d *design.Design) bool {
 	makes := false
-	v := design.Visitor{Expr: func(x types.Expr) {
-		if b, ok := x.(*types.Builtin); ok && b.Name == "fresh" {
-			makes = true
-		}
-	}}
-	for _, c := range d.Components {
-		v.Component(c)
-	}
+	design.Visitor{Effect: func(e design.Effect) { makes = makes || e.Kind == design.Coins }}.Design(d)
 	return makes
 }
 

@@ -1,6 +1,8 @@
 package types
 
 import (
+	"fmt"
+
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/value"
@@ -193,8 +195,10 @@ func children(e Expr) []Expr {
 		return e.Args
 	case *Apply:
 		return append([]Expr{e.Fun}, e.Args...)
+	case *Const, *Ref:
+		return nil
 	}
-	return nil
+	panic(fmt.Sprintf("types: an expression of an unknown kind: %T", e))
 }
 
 // Unknown stands for an expression that has been reported.
