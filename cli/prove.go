@@ -190,6 +190,7 @@ func (t *terminal) proof(d *design.Design, rep *prove.Report) {
 			t.otherBreaches(d, o)
 		}
 	}
+	t.problems(d, rep)
 	t.spaces(rep)
 	t.wrapped("not looked at", rep.Cuts)
 	t.block("learned on the way", rep.Learned)
@@ -197,6 +198,14 @@ func (t *terminal) proof(d *design.Design, rep *prove.Report) {
 		t.coverage(d, rep.Coverage)
 	}
 	t.printf("\n%s\n", proofTally(rep))
+}
+
+// problems prints what is wrong with what the design says is typed.
+func (t *terminal) problems(d *design.Design, rep *prove.Report) {
+	for _, f := range rep.Problems {
+		t.printf("\n")
+		t.finding(d, f, false)
+	}
 }
 
 func title(o *prove.Outcome) string {
@@ -312,7 +321,7 @@ func (t *terminal) spaces(rep *prove.Report) {
 		if s.Start.Name != "" {
 			name = quoted(s.Start.Name)
 		}
-		line := fmt.Sprintf("from %s: %s, %s, %s deep", name, finding.Count(s.States, "state"), finding.Count(s.Turns, "turn"), finding.Count(s.Depth, "step"))
+		line := fmt.Sprintf("from %s: %s, %s, %s deep", name, s.States.Of("state"), s.Turns.Of("turn"), finding.Count(s.Depth, "step"))
 		if s.Parts > 1 {
 			line += fmt.Sprintf(", explored as %d parts that cannot influence each other", s.Parts)
 		}
@@ -374,22 +383,22 @@ func proofJSON(d *design.Design, rep *prove.Report) any {
 		Path    *path    `json:"path,omitempty"`
 	}
 	type verdict struct {
-		Name    string   `json:"name"`
-		Kind    string   `json:"kind"`
-		Says    string   `json:"says,omitempty"`
-		Verdict string   `json:"verdict"`
-		Why     string   `json:"why,omitempty"`
-		States  int      `json:"states"`
-		Breach  []breach `json:"breaches,omitempty"`
+		Name    string      `json:"name"`
+		Kind    string      `json:"kind"`
+		Says    string      `json:"says,omitempty"`
+		Verdict string      `json:"verdict"`
+		Why     string      `json:"why,omitempty"`
+		States  prove.Count `json:"states"`
+		Breach  []breach    `json:"breaches,omitempty"`
 	}
 	type start struct {
-		Name   string `json:"name"`
-		Root   string `json:"root"`
-		States int    `json:"states"`
-		Turns  int    `json:"turns"`
-		Depth  int    `json:"depth"`
-		Parts  int    `json:"parts"`
-		Whole  bool   `json:"whole"`
+		Name   string      `json:"name"`
+		Root   string      `json:"root"`
+		States prove.Count `json:"states"`
+		Turns  prove.Count `json:"turns"`
+		Depth  int         `json:"depth"`
+		Parts  int         `json:"parts"`
+		Whole  bool        `json:"whole"`
 	}
 	out := struct {
 		Holds    bool          `json:"holds"`
@@ -471,7 +480,7 @@ func (t *terminal) proofJUnit(d *design.Design, rep *prove.Report) error {
 
 // coverage prints what scenarios touch of what can be reached, and what not.
 func (t *terminal) coverage(d *design.Design, c *prove.Coverage) {
-	t.printf("\nscenarios touch %s, %s, %s\n", share(c.States, "state"), share(c.Handlers, "handler"), share(c.Branches, "branch"))
+	t.printf("\nscenarios touch %s, %s, %s\n", fmt.Sprintf("%d of %s", c.States.Of, c.States.All.Of("state")), share(c.Handlers, "handler"), share(c.Branches, "branch"))
 	var lines []string
 	for _, u := range c.Untouched {
 		text, _, _ := strings.Cut(d.Text(u.At), "\n")

@@ -303,10 +303,10 @@ type Start struct {
 	Syntax  *syntax.Start
 }
 
-// Sample says what a proof types into a field.
+// Sample says what a proof types into a field besides what the design suggests.
 type Sample struct {
 	Target *syntax.Target
-	Texts  Unit // a list of strings
+	Texts  Unit // a list of strings or numbers
 }
 
 // Law is a promise, resolved.

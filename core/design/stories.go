@@ -135,13 +135,32 @@ func (r *resolver) law(s *syntax.Law) {
 	}
 }
 
-// sample resolves what is typed into a field.
+// sample resolves what is typed into a field, or what it is set to: texts, or
+// numbers where its role says that it holds some.
 func (r *resolver) sample(cl *syntax.Clause) *Sample {
 	r.target(cl.Target)
+	t := cl.Target
+	switch {
+	case t.Component != nil || t.Class != nil:
+	case fieldRoles[t.Role] == nil:
+		r.errorf("not-in-scope", t.Span(), "nothing is typed into a %s", t.Role).
+			Instead("name a field by its role: %s", strings.Join(fieldRoleNames, ", "))
+	}
 	c := r.checker(&scope{r: r, law: true})
-	x := c.Want(cl.Value, &types.List{Elem: types.String}, "samples are")
+	elem := fieldRoles[t.Role]
+	if elem == nil {
+		elem = types.Or(types.String, types.Number)
+	}
+	x := c.Want(cl.Value, &types.List{Elem: elem}, "samples are")
 	return &Sample{cl.Target, Unit{x, c.Locals}}
 }
+
+// fieldRoles are the roles of fields that are typed into or set, and what they
+// hold (WAI-ARIA, HTML-AAM).
+var fieldRoles = map[string]types.Type{"textbox": types.String, "searchbox": types.String, "combobox": types.String,
+	"spinbutton": types.Number, "slider": types.Number}
+
+var fieldRoleNames = []string{"textbox", "searchbox", "combobox", "spinbutton", "slider"}
 
 func (r *resolver) scenario(s *syntax.Scenario) {
 	sc := &Scenario{Name: s.Name.Value, Syntax: s}

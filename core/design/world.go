@@ -40,6 +40,7 @@ type Operation struct {
 	Replies *Unit // nil: it replies nothing
 	After   *Unit // nil: when a scenario says so
 	Fails   []*Unit
+	Params  [][]*types.Local // of each of these: its arguments
 	Syntax  *syntax.Operation
 }
 
@@ -135,9 +136,11 @@ func (r *resolver) operation(o *Operation) {
 		c := r.checker(&scope{r: r})
 		done := c.Open()
 		defer done()
+		var params []*types.Local
 		for i, p := range o.Syntax.Params {
-			c.Declare(p.Name, o.Sig[i].Read())
+			params = append(params, c.Declare(p.Name, o.Sig[i].Read()))
 		}
+		o.Params = append(o.Params, params)
 		return &Unit{c.Want(e, want, what), c.Locals}
 	}
 	if o.Syntax.Replies != nil && o.Result == types.Void {

@@ -1,10 +1,12 @@
 package engine
 
 import (
+	"math"
 	"slices"
 	"strings"
 
 	"lien/core/design"
+	"lien/core/flow"
 	"lien/core/syntax"
 	"lien/core/types"
 	"lien/core/value"
@@ -98,8 +100,8 @@ func (e *Engine) Do(s *Cause) error {
 	return e.Press(s.Element)
 }
 
-// Samples are the texts that are typed into a field; nil for those that the
-// design suggests.
+// Samples are texts that are typed into a field, or numbers that it is set to,
+// besides those that the design suggests.
 type Samples func(el *Element) []string
 
 // Causes lists what can happen next, in tree order: what users can do with
@@ -297,40 +299,70 @@ func (e *Engine) defaultButton(form *Element) (button *Element) {
 	return button
 }
 
+// texts are what is typed into a field: nothing, what the design compares its
+// text with, what is asked for, and one other.
 func (l *lister) texts(el *Element) []string {
-	if l.samples != nil {
-		if list := l.samples(el); list != nil {
-			return list
+	list := []string{""}
+	add := func(s string) {
+		if !slices.Contains(list, s) {
+			list = append(list, s)
 		}
 	}
-	return l.hints.texts
+	c := l.hints.inputs.Of(el.t.def)
+	for _, s := range c.Texts {
+		add(s)
+	}
+	for _, n := range c.Numbers {
+		add(value.FormatNumber(n))
+	}
+	if l.samples != nil {
+		for _, s := range l.samples(el) {
+			add(s)
+		}
+	}
+	add(l.hints.inputs.Other())
+	return list
 }
 
-// numbers are the ends of a slider, or a few numbers for a field: none, those
-// that the design compares with, and one other.
+// numbers are what a slider is set to, or a field for numbers holds: the ends of
+// its range, each number that the design compares with and one on either side of
+// it, what is asked for, and one other. A field may also hold none, and numbers
+// outside its range.
 func (l *lister) numbers(el *Element) {
 	if el.has("readonly") || !l.changes(el) {
 		return
 	}
+	r := rangeOf(el)
 	verb, list := Put, []string{}
-	low, high := el.attr("min"), el.attr("max")
-	if el.attr("type") == "number" {
+	if !r.slider {
 		verb, list = Type, []string{""}
-	} else if low == "" {
-		low = "0"
 	}
-	if high == "" && verb == Put {
-		high = "100"
-	}
-	if l.samples != nil {
-		if s := l.samples(el); s != nil {
-			low, high, list = "", "", s
-		}
-	}
-	for _, s := range append([]string{low, high}, append(l.hints.numbers, list...)...) {
-		if (s != "" || verb == Type) && within(s, low, high) && !slices.Contains(list, s) {
+	add := func(n float64) {
+		if s := value.FormatNumber(n); r.takes(n) && !slices.Contains(list, s) {
 			list = append(list, s)
 		}
+	}
+	known := l.hints.inputs.Of(el.t.def).Numbers
+	for _, n := range r.ends() {
+		add(n)
+	}
+	for i, n := range known {
+		add(n - r.step)
+		add(n)
+		add(n + r.step)
+		if i > 0 && n-known[i-1] < 2*r.step {
+			add((n + known[i-1]) / 2)
+		}
+	}
+	if l.samples != nil {
+		for _, s := range l.samples(el) {
+			if n, ok := value.ParseNumber(s); ok {
+				add(n)
+			}
+		}
+	}
+	for n, most := r.other(), len(list); len(list) == most && n <= r.last(); n += r.step {
+		add(n)
 	}
 	for _, s := range list {
 		if s != el.LiveValue() {
@@ -339,11 +371,73 @@ func (l *lister) numbers(el *Element) {
 	}
 }
 
-func within(s, low, high string) bool {
-	n, ok := value.ParseNumber(s)
-	a, hasLow := value.ParseNumber(low)
-	b, hasHigh := value.ParseNumber(high)
-	return !ok || (!hasLow || n >= a) && (!hasHigh || n <= b)
+// numberRange is what numbers a field takes.
+type numberRange struct {
+	slider         bool
+	low, high      float64
+	hasLow, hasTop bool
+	step           float64
+}
+
+// rangeOf reads the range of a slider, which has ends, or of a field for
+// numbers (HTML, 4.10.5.1.12 and 13).
+func rangeOf(el *Element) numberRange {
+	r := numberRange{slider: el.attr("type") == "range", step: 1}
+	r.low, r.hasLow = value.ParseNumber(el.attr("min"))
+	r.high, r.hasTop = value.ParseNumber(el.attr("max"))
+	if n, ok := value.ParseNumber(el.attr("step")); ok && n > 0 {
+		r.step = n
+	}
+	if r.slider && !r.hasLow {
+		r.low, r.hasLow = 0, true
+	}
+	if r.slider && !r.hasTop {
+		r.high, r.hasTop = 100, true
+	}
+	return r
+}
+
+// ends are the first and last numbers in the range, and beside them those of
+// a field, which does not keep its user from typing them.
+func (r numberRange) ends() (list []float64) {
+	if r.hasLow {
+		list = append(list, r.low)
+		if !r.slider {
+			list = append(list, r.low-r.step)
+		}
+	}
+	if r.hasTop {
+		list = append(list, r.high)
+		if !r.slider {
+			list = append(list, r.high+r.step)
+		}
+	}
+	return list
+}
+
+// takes says whether a slider can be set to a number: only to one in its range
+// and on its steps, counted from the lower end.
+func (r numberRange) takes(n float64) bool {
+	if !r.slider {
+		return true
+	}
+	steps := (n - r.low) / r.step
+	return n >= r.low && n <= r.high && math.Abs(steps-math.Round(steps)) < 1e-9
+}
+
+// other is where to look for one other number, up to the last one.
+func (r numberRange) other() float64 {
+	if r.hasLow {
+		return r.low + r.step
+	}
+	return 1
+}
+
+func (r numberRange) last() float64 {
+	if r.slider {
+		return r.high
+	}
+	return math.MaxInt32
 }
 
 // keys are the keys that handlers of the element, or around it, compare with.
@@ -373,12 +467,12 @@ func (l *lister) hovers(el *Element) bool {
 	return el.parent == nil
 }
 
-// hints are what a design compares texts, numbers and keys with.
+// hints are what a design compares what users type with, and the keys and
+// gestures that it hears.
 type hints struct {
-	texts   []string
-	numbers []string
-	keys    map[*design.Element][]string
-	hears   map[string]bool
+	inputs *flow.Inputs
+	keys   map[*design.Element][]string
+	hears  map[string]bool
 }
 
 func (p *program) hintsOf() *hints {
@@ -388,58 +482,20 @@ func (p *program) hintsOf() *hints {
 	return p.hints
 }
 
-// findHints collects the literals of comparisons. The first text is none at
-// all, the last is one that the design does not compare with.
 func findHints(d *design.Design) *hints {
-	h := &hints{texts: []string{""}, keys: map[*design.Element][]string{}, hears: map[string]bool{}}
-	compared := func(x types.Expr) {
-		b, ok := x.(*types.Binary)
-		if !ok {
-			return
-		}
-		for _, side := range []types.Expr{b.X, b.Y} {
-			if c, ok := side.(*types.Const); ok && !isKey(b.X) && !isKey(b.Y) {
-				h.literal(c.Value)
-			}
-		}
-	}
-	v := design.Visitor{Expr: compared, Node: func(n design.Node) {
+	h := &hints{inputs: flow.Of(d).Inputs(), keys: map[*design.Element][]string{}, hears: map[string]bool{}}
+	design.Visitor{Node: func(n design.Node) {
 		if el, ok := n.(*design.Element); ok {
 			h.element(el)
 		}
-	}}
-	for _, c := range d.Components {
-		v.Component(c)
-	}
-	for _, f := range d.Functions {
-		types.Walk(f.Unit.Expr, func(x types.Expr) bool { compared(x); return true })
-	}
-	for _, s := range []string{"a", "b", "other"} {
-		if !slices.Contains(h.texts, s) {
-			h.texts = append(h.texts, s)
-			break
-		}
-	}
+	}}.Design(d)
 	return h
-}
-
-func (h *hints) literal(v value.Value) {
-	switch v := v.(type) {
-	case value.String:
-		if !slices.Contains(h.texts, string(v)) {
-			h.texts = append(h.texts, string(v))
-		}
-	case value.Number:
-		if s := value.FormatNumber(float64(v)); !slices.Contains(h.numbers, s) {
-			h.numbers = append(h.numbers, s)
-		}
-	}
 }
 
 // isKey says whether an expression is the key of an event.
 func isKey(x types.Expr) bool {
 	d, ok := x.(*types.Dot)
-	return ok && d.Name == "key"
+	return ok && d.Name == "key" && flow.IsEvent(d.X)
 }
 
 func (h *hints) element(el *design.Element) {

@@ -60,10 +60,10 @@ type body struct {
 	at     source.Span
 }
 
-func compile(d *design.Design) *program {
+func compile(d *design.Design, strict bool) *program {
 	p := &program{design: d, components: map[*design.Component]*component{},
 		functions: map[*design.Function]*function{}, consts: map[*design.Const]value.Value{},
-		operations: map[*design.Operation]*operation{}, orders: map[*design.Member]int{}, sees: sightOf(d), risks: risksOf(d)}
+		operations: map[*design.Operation]*operation{}, orders: map[*design.Member]int{}, sees: sightOf(d), risks: risksOf(d, strict)}
 	for _, f := range d.Functions {
 		p.functions[f] = &function{params: len(f.Params)}
 	}

@@ -92,8 +92,13 @@ type Engine struct {
 }
 
 // New is an engine for a design without errors; nothing is mounted yet.
-func New(d *design.Design) *Engine {
-	return &Engine{program: compile(d), live: map[*component][]*Instance{}, unsorted: map[*component]bool{}, record: &Record{}}
+func New(d *design.Design) *Engine { return newEngine(d, false) }
+
+// NewStrict is the same for values of any size: nothing is taken not to fail.
+func NewStrict(d *design.Design) *Engine { return newEngine(d, true) }
+
+func newEngine(d *design.Design, strict bool) *Engine {
+	return &Engine{program: compile(d, strict), live: map[*component][]*Instance{}, unsorted: map[*component]bool{}, record: &Record{}}
 }
 
 // Failure is a turn that failed: what happened, where in the text, and in

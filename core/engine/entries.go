@@ -49,6 +49,9 @@ func (en *Entry) Path() string {
 	return en.inst.Path()
 }
 
+// Outside says whether it is a report of the root, to the world outside.
+func (en *Entry) Outside() bool { return en.Kind == Reported && en.inst != nil && en.inst.use == nil }
+
 // note adds an entry to the turn's record, and gives its place in it.
 func (e *Engine) note(kind EntryKind, i *Instance, what string, args []value.Value, at source.Span) int {
 	e.record.Entries = append(e.record.Entries, Entry{Depth: e.level, Kind: kind, What: what, Args: args, At: at, inst: i})

@@ -1,51 +1,53 @@
 package engine
 
 import (
+	"slices"
+
 	"lien/core/design"
 	"lien/core/syntax"
 	"lien/core/types"
+	"lien/core/value"
 )
 
 // risks are the members and slots through which a value may come whose
 // working-out can fail. What reads none of them, and cannot fail itself, need
 // not be worked out to know that a turn does not fail.
 //
-// Sums of numbers and joins of texts are taken not to fail: only values far
-// larger than any that a proof visits could.
+// Sums of numbers and joins of texts do not fail while what they are made of is
+// small, and they are made of few things: see value.Pool.Large, which tells when
+// that ends. Strict, they may.
 type risks struct {
+	strict  bool
 	members map[*design.Member]bool
-	slots   bool // some slot hands out what can fail
+	slots   bool                 // some slot hands out what can fail
+	weights map[types.Symbol]int // of how many things a value is made
+	linked  map[*design.Member][]types.Expr
+	handed  []types.Expr // by slots
 }
 
 // risksOf finds them to a fixed point, since a link may hand on what is taken.
-func risksOf(d *design.Design) *risks {
-	r := &risks{members: map[*design.Member]bool{}}
-	use := func(u *design.Use) {
-		for _, list := range [][]*design.Given{u.Links, u.Ties} {
-			for _, l := range list {
-				r.members[l.Member] = r.members[l.Member] || !r.harmless(l.Unit.Expr)
-			}
-		}
-	}
-	v := design.Visitor{Node: func(n design.Node) {
+func risksOf(d *design.Design, strict bool) *risks {
+	r := &risks{strict: strict, members: map[*design.Member]bool{}, weights: map[types.Symbol]int{}, linked: map[*design.Member][]types.Expr{}}
+	design.Visitor{Node: func(n design.Node) {
 		switch n := n.(type) {
 		case *design.Use:
-			use(n)
+			for _, list := range [][]*design.Given{n.Links, n.Ties, n.Seeds} {
+				for _, l := range list {
+					r.linked[l.Member] = append(r.linked[l.Member], l.Unit.Expr)
+				}
+			}
 		case *design.SlotPlace:
 			for i := range n.Data {
-				r.slots = r.slots || !r.harmless(n.Data[i].Expr)
+				r.handed = append(r.handed, n.Data[i].Expr)
 			}
 		}
-	}, Stmt: func(s design.Stmt) {
-		if o, ok := s.(*design.Open); ok {
-			use(o.Use)
-		}
-	}}
+	}}.Design(d)
 	for size := -1; size != r.size(); {
 		size = r.size()
-		for _, c := range d.Components {
-			v.Component(c)
+		for m, list := range r.linked {
+			r.members[m] = r.members[m] || slices.ContainsFunc(list, r.harms)
 		}
+		r.slots = r.slots || slices.ContainsFunc(r.handed, r.harms)
 	}
 	return r
 }
@@ -63,25 +65,31 @@ func (r *risks) size() int {
 	return n
 }
 
-// harmless says whether working out an expression cannot fail.
-func (r *risks) harmless(x types.Expr) bool { return r.harmlessAt(x, 0) }
+func (r *risks) harms(x types.Expr) bool { return !r.harmless(x) }
 
-func (r *risks) harmlessAt(x types.Expr, depth int) bool {
+// harmless says whether working out an expression cannot fail.
+func (r *risks) harmless(x types.Expr) bool {
+	return r.safe(x, 0) && r.weight(x) <= mostWeight
+}
+
+// mostWeight is of how many values what is harmless may be made: with all of them
+// lists of texts, as long as a small pool has them, their join is no longer than a
+// text may be.
+const mostWeight = 25
+
+// safe says whether nothing in an expression, nor in what that is derived from,
+// is of a kind that can fail.
+func (r *risks) safe(x types.Expr, depth int) bool {
 	if depth > 20 {
 		return false
 	}
 	ok := true
-	types.Walk(x, func(x types.Expr) bool {
+	design.Visitor{Expr: func(x types.Expr) {
 		switch x := x.(type) {
 		case *types.Binary:
-			ok = ok && x.Op != syntax.Slash && x.Op != syntax.Percent && x.Op != syntax.Star
-		case *types.Method:
-			switch x.Name {
-			case "toFixed", "charCodeAt", "padStart", "padEnd", "replaceAll", "flatMap", "reduce", "split":
-				ok = false
-			}
-		case *types.Builtin:
-			ok = false
+			ok = ok && !(r.strict && (x.Op == syntax.Plus || x.Op == syntax.Minus))
+		case *types.Template, *types.Method:
+			ok = ok && !r.strict
 		case *types.Apply:
 			ok = ok && r.call(x, depth)
 		case *types.Select:
@@ -89,9 +97,83 @@ func (r *risks) harmlessAt(x types.Expr, depth int) bool {
 		case *types.Ref:
 			ok = ok && r.symbol(x.Symbol, depth)
 		}
-		return ok
+	}, Effect: func(e design.Effect) {
+		ok = ok && e.Kind != design.Fails
+	}}.Unit(&design.Unit{Expr: x})
+	return ok && callbacks(x) < 3
+}
+
+// callbacks is how deep functions over lists stand in each other.
+func callbacks(x types.Expr) (deep int) {
+	types.Walk(x, func(y types.Expr) bool {
+		l, ok := y.(*types.Lambda)
+		if ok {
+			deep = max(deep, 1+callbacks(l.Body))
+		}
+		return !ok
 	})
-	return ok
+	return deep
+}
+
+// weight is of how many values an expression is made, those that are derived,
+// linked and passed counted with all that they are made of.
+func (r *risks) weight(x types.Expr) int {
+	n := 0
+	types.Walk(x, func(x types.Expr) bool {
+		switch x := x.(type) {
+		case *types.Const:
+			n++
+			if s, ok := x.Value.(value.String); ok {
+				n += len(s) / 400
+			}
+		case *types.Template:
+			for _, s := range x.Texts {
+				n += len(s) / 400
+			}
+		case *types.Ref:
+			n += r.weightOf(x.Symbol)
+		case *types.Select:
+			n += r.weightOf(x.Member)
+		case *types.Apply:
+			args := 1
+			for _, a := range x.Args {
+				args += r.weight(a)
+			}
+			n += args * r.weight(x.Fun)
+			return false
+		}
+		return n <= mostWeight
+	})
+	return min(n, mostWeight+1)
+}
+
+func (r *risks) weightOf(s types.Symbol) int {
+	if n, ok := r.weights[s]; ok {
+		return n
+	}
+	r.weights[s] = mostWeight + 1 // of one that comes back to itself
+	n := 1
+	switch s := s.(type) {
+	case *design.Member:
+		if s.Kind == design.Derives {
+			n = r.weight(s.Init.Expr)
+		}
+		for _, x := range r.linked[s] {
+			n = max(n, r.weight(x))
+		}
+	case *design.Function:
+		n = r.weight(s.Unit.Expr)
+	case *design.ViewLocal:
+		if s.Each != nil {
+			n = r.weight(s.Each.List.Expr)
+			break
+		}
+		for _, x := range r.handed {
+			n = max(n, r.weight(x))
+		}
+	}
+	r.weights[s] = n
+	return n
 }
 
 func (r *risks) symbol(s types.Symbol, depth int) bool {
@@ -101,12 +183,12 @@ func (r *risks) symbol(s types.Symbol, depth int) bool {
 		case design.Holds, design.ConstMember, design.Used, design.Supplied, design.Gathered:
 			return true
 		case design.Derives:
-			return s.Call || r.harmlessAt(s.Init.Expr, depth+1)
+			return s.Call || r.safe(s.Init.Expr, depth+1)
 		case design.Takes, design.Shares:
-			return !r.members[s] && (s.Init == nil || r.harmlessAt(s.Init.Expr, depth+1))
+			return !r.members[s] && (s.Init == nil || r.safe(s.Init.Expr, depth+1))
 		}
 	case *design.Function:
-		return s.Syntax.Call || r.harmlessAt(s.Unit.Expr, depth+1)
+		return s.Syntax.Call || r.safe(s.Unit.Expr, depth+1)
 	case *design.ViewLocal:
 		return s.Each != nil || !r.slots
 	case *design.Const, *types.Local:
@@ -120,13 +202,13 @@ func (r *risks) call(x *types.Apply, depth int) bool {
 	case *types.Ref:
 		switch s := f.Symbol.(type) {
 		case *design.Function:
-			return r.harmlessAt(s.Unit.Expr, depth+1)
+			return r.safe(s.Unit.Expr, depth+1)
 		case *design.Member:
-			return s.Call && r.harmlessAt(s.Init.Expr, depth+1)
+			return s.Call && r.safe(s.Init.Expr, depth+1)
 		}
 	case *types.Select:
 		if m, ok := f.Member.(*design.Member); ok && m.Call {
-			return r.harmlessAt(m.Init.Expr, depth+1)
+			return r.safe(m.Init.Expr, depth+1)
 		}
 	}
 	return false

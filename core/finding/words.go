@@ -10,10 +10,15 @@ func Count(n int, noun string) string {
 	if n == 1 {
 		return "1 " + noun
 	}
+	return strconv.Itoa(n) + " " + Plural(noun)
+}
+
+// Plural is a noun for several.
+func Plural(noun string) string {
 	if strings.HasSuffix(noun, "ch") {
 		noun += "e"
 	}
-	return strconv.Itoa(n) + " " + noun + "s"
+	return noun + "s"
 }
 
 // Article is a word, which is not empty, with a or an before it.

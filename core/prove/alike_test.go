@@ -77,13 +77,13 @@ func TestAlike(t *testing.T) {
 			plain, less := Run(d, Options{Plain: true}), Run(d, Options{})
 			got, fewer := plain.Starts[0], less.Starts[0]
 			if c.states == 0 {
-				if fewer.Alike || fewer.States != got.States {
-					t.Errorf("%d states are taken for %d", got.States, fewer.States)
+				if fewer.Alike || fewer.States.N != got.States.N {
+					t.Errorf("%d states are taken for %d", got.States.N, fewer.States.N)
 				}
 				return
 			}
-			if got.States != c.states || fewer.States != c.alike || fewer.Alike != (c.states != c.alike) {
-				t.Errorf("%d states, of which %d are visited (alike: %v), want %d and %d", got.States, fewer.States, fewer.Alike, c.states, c.alike)
+			if got.States.N != c.states || fewer.States.N != c.alike || fewer.Alike != (c.states != c.alike) {
+				t.Errorf("%d states, of which %d are visited (alike: %v), want %d and %d", got.States.N, fewer.States.N, fewer.Alike, c.states, c.alike)
 			}
 			sameVerdicts(t, d, plain, less)
 		})
@@ -159,10 +159,10 @@ func TestAlikeOnRandomDesigns(t *testing.T) {
 			continue
 		}
 		less := Run(d, Options{States: 3000})
-		if less.Starts[0].States > plain.Starts[0].States {
+		if less.Starts[0].States.N > plain.Starts[0].States.N {
 			t.Errorf("design %d: more states than plainly", seed)
 		}
-		if less.Starts[0].States < plain.Starts[0].States {
+		if less.Starts[0].States.N < plain.Starts[0].States.N {
 			merged++
 			broken += sameVerdicts(t, d, plain, less)
 		} else {

@@ -50,7 +50,7 @@ func BenchmarkBoxes(b *testing.B) {
 		b.Run(fmt.Sprintf("boxes=%d/plain=%v/reads all=%v", c.n, c.plain, c.law == all), func(b *testing.B) {
 			for b.Loop() {
 				rep := Run(d, Options{Plain: c.plain})
-				if got := rep.Starts[0].States; got != 1<<c.n {
+				if got := rep.Starts[0].States.N; got != 1<<c.n {
 					b.Fatalf("%d states", got)
 				}
 			}
@@ -83,7 +83,7 @@ context rack {
 		}
 		b.Run(c.name, func(b *testing.B) {
 			for b.Loop() {
-				if got := Run(d, Options{Plain: true}).Starts[0].States; got != 1<<14 {
+				if got := Run(d, Options{Plain: true}).Starts[0].States.N; got != 1<<14 {
 					b.Fatalf("%d states", got)
 				}
 			}

@@ -12,7 +12,7 @@ import (
 
 // Coverage tells how much of what can be reached the scenarios touch.
 type Coverage struct {
-	States    Share       `json:"states"`
+	States    CountShare  `json:"states"`
 	Handlers  Share       `json:"handlers"` // with actions, timers and ties: all that writes
 	Branches  Share       `json:"branches"`
 	Untouched []Untouched `json:"-"`
@@ -23,6 +23,12 @@ type Coverage struct {
 type Share struct {
 	Of  int `json:"of"`
 	All int `json:"all"`
+}
+
+// CountShare is the same of what may be too many to count.
+type CountShare struct {
+	Of  int   `json:"of"`
+	All Count `json:"all"`
 }
 
 // Untouched is something that can be reached, and no scenario touches.
@@ -69,7 +75,7 @@ func (p *prover) cover() *Coverage {
 		p.follow(s, touched, visited)
 	}
 	for i, l := range p.lands {
-		c.States.All += l.states
+		c.States.All = c.States.All.Plus(l.states)
 		c.States.Of += len(visited[i])
 	}
 	c.Handlers.All, c.Branches.All = len(p.reach.ran), len(p.reach.shown)

@@ -151,7 +151,7 @@ func (p *prover) decide(l *law) *Outcome {
 	out := l.out
 	for _, s := range p.rep.Starts {
 		if out.Law.On == nil || out.Law.On == s.Start {
-			out.States += s.States
+			out.States = out.States.Plus(s.States)
 		}
 	}
 	switch {
@@ -159,7 +159,7 @@ func (p *prover) decide(l *law) *Outcome {
 		out.Verdict = Broken
 		out.Breach = p.breachOf(l.broken)
 		return out
-	case out.States == 0:
+	case out.States.N == 0:
 		out.Verdict, out.Why = Unclear, "no start that it speaks of was looked at"
 		return out
 	}

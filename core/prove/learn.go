@@ -35,7 +35,7 @@ type cellName struct {
 func (p *prover) learn() []string {
 	var list []string
 	for _, x := range p.searches {
-		if max(x.states(), x.all) < 3 {
+		if x.states() < 3 && x.all.N < 3 {
 			continue
 		}
 		columns := x.columns()
@@ -157,7 +157,12 @@ func (x *search) first(c *column) value.Value {
 }
 
 // counted is how many states were visited, with those of other parts.
-func (x *search) counted() string { return finding.Count(max(x.states(), x.all), "state") }
+func (x *search) counted() string {
+	if x.all.N > x.states() {
+		return x.all.Of("state")
+	}
+	return finding.Count(x.states(), "state")
+}
 
 // literals are the values of a type that has few.
 func literals(t types.Type) []value.Value {

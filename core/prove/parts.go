@@ -318,20 +318,24 @@ func (d *division) searches() []*search {
 }
 
 // states is how many combinations there are.
-func (d *division) states() int {
-	n := 1
+func (d *division) states() Count { return d.statesBut(nil) }
+
+// statesBut is how many combinations there are of all parts but one.
+func (d *division) statesBut(but *part) Count {
+	n := Few(1)
 	for _, p := range d.parts {
-		n *= p.search.states()
+		if p != but {
+			n = n.Times(Few(p.search.states()))
+		}
 	}
 	return n
 }
 
 // takenTurns is how many turns there are in all combinations.
-func (d *division) takenTurns() int {
-	all := d.states()
-	n := d.idle * all
+func (d *division) takenTurns() Count {
+	n := Few(d.idle).Times(d.states())
 	for _, p := range d.parts {
-		n += p.turns * (all / p.search.states())
+		n = n.Plus(Few(p.turns).Times(d.statesBut(p)))
 	}
 	return n
 }

@@ -117,11 +117,16 @@ func (w *worker) judge(s *engine.Cause, st *step, from uint32) {
 	}
 }
 
-// effects says whether a turn did anything that matters to anyone.
+// effects says whether a turn did anything that matters to anyone. That something
+// is told to another part does not; what that makes of it does.
 func effects(rec *engine.Record) bool {
 	for i := range rec.Entries {
-		switch rec.Entries[i].Kind {
-		case engine.Acted, engine.Followed, engine.Mounts, engine.Unmounts:
+		switch en := &rec.Entries[i]; en.Kind {
+		case engine.Acted, engine.Followed, engine.Mounts, engine.Unmounts, engine.SentTo:
+		case engine.Reported:
+			if en.Outside() {
+				return true
+			}
 		default:
 			return true
 		}
@@ -221,7 +226,7 @@ func isControl(el *engine.Element) bool {
 func (p *prover) promised(pr *Promise) *Outcome {
 	out := &Outcome{Promise: pr, Verdict: p.held()}
 	for _, s := range p.rep.Starts {
-		out.States += s.States
+		out.States = out.States.Plus(s.States)
 	}
 	var list []*found
 	for at, f := range p.breaches {

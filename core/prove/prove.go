@@ -13,6 +13,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/finding"
 	"lien/core/source"
 	"lien/core/value"
 )
@@ -62,14 +63,15 @@ type Report struct {
 	Laws     []*Outcome // the written laws, then the promises
 	Cuts     []string   // what was not looked at
 	Learned  []string
-	Coverage *Coverage // nil where there are no scenarios
+	Problems []*finding.Finding // samples that were for nothing
+	Coverage *Coverage          // nil where there are no scenarios
 }
 
 // Space is what can be reached from one start.
 type Space struct {
 	Start  *design.Start
-	States int
-	Turns  int
+	States Count
+	Turns  Count
 	Depth  int  // the most causes that it takes to reach a state
 	Whole  bool // nothing was cut
 	Parts  int  // that were explored apart
@@ -83,7 +85,7 @@ type Outcome struct {
 	Promise *Promise    // nil for a law
 	Verdict Verdict
 	Why     string // of what is unclear or broken
-	States  int    // in which it was looked at
+	States  Count  // in which it was looked at
 	Breach  *Breach
 	More    []*Breach // other ways in which a promise is broken
 }
@@ -110,7 +112,7 @@ func (r *Report) Failed() bool {
 			return true
 		}
 	}
-	return false
+	return len(r.Problems) > 0
 }
 
 // Whole says whether every reachable state of every start was visited.
@@ -137,17 +139,42 @@ func (o *Options) defaults() {
 func newProver(d *design.Design, o Options) *prover {
 	o.defaults()
 	p := &prover{d: d, o: o, fast: !o.forget && !makesKeys(d), rep: &Report{}, cuts: map[string]bool{}, pool: value.NewPool(),
-		began: time.Now(), seen: newSights(), breaches: map[breachAt]*found{}, reach: newReach(), work: map[*design.Member]map[string]bool{}}
+		began: time.Now(), seen: newSights(), sampling: newSampling(d), breaches: map[breachAt]*found{}, reach: newReach(), work: map[*design.Member]map[string]bool{}}
 	for _, l := range d.Laws {
 		p.laws = append(p.laws, &law{out: &Outcome{Law: l}})
 	}
 	return p
 }
 
-// Run proves a design without errors.
+// Run proves a design without errors. If values grow large on the way, all is
+// done once more with an engine that takes nothing not to fail.
 func Run(d *design.Design, o Options) *Report {
 	p := newProver(d, o)
-	if !p.o.Plain {
+	p.run()
+	if p.outgrown() {
+		began := p.began
+		p = newProver(d, o)
+		p.strict, p.began = true, began
+		p.run()
+	}
+	return p.rep
+}
+
+// outgrown says whether there are values so large that sums and joins may fail
+// that are not worked out.
+func (p *prover) outgrown() bool { return !p.strict && p.pool.Large() }
+
+// engine is a new engine for the design.
+func (p *prover) engine() *engine.Engine {
+	if p.strict {
+		return engine.NewStrict(p.d)
+	}
+	return engine.New(p.d)
+}
+
+func (p *prover) run() {
+	d, o := p.d, p.o
+	if !p.o.Plain && !p.strict {
 		p.skip, p.alike = unread(d), alikeIn(d, engine.New(d))
 	}
 	for _, s := range d.Starts {
@@ -156,11 +183,11 @@ func Run(d *design.Design, o Options) *Report {
 		}
 	}
 	p.conclude()
+	p.rep.Problems = p.problems()
 	p.rep.Learned, p.rep.Coverage = p.learn(), p.cover()
 	if o.Suggest && p.rep.Coverage != nil {
 		p.suggest(p.rep.Coverage)
 	}
-	return p.rep
 }
 
 // prover is a proof under way.
@@ -179,6 +206,8 @@ type prover struct {
 	reach    *reach
 	named    []engine.CellName                  // the cells of the last shape that was new
 	work     map[*design.Member]map[string]bool // by timer: the cells that it changes
+	sampling *sampling
+	strict   bool // nothing is taken not to fail
 
 	fast     bool                    // turns are remembered, and cells are spread over places
 	skip     map[*design.Member]bool // cells that nothing reads
@@ -219,8 +248,8 @@ func (p *prover) start(s *design.Start) {
 		if mounted {
 			x.run()
 		}
-		space.States, space.Turns, space.Depth, space.Whole = x.states(), x.turns, x.depth, !x.wasCut
-		p.lands = append(p.lands, land{s, x.states(), x.has, x.alike})
+		space.States, space.Turns, space.Depth, space.Whole = Few(x.states()), Few(x.turns), x.depth, !x.wasCut
+		p.lands = append(p.lands, land{s, Few(x.states()), x.has, x.alike})
 		p.searches = append(p.searches, x)
 		space.Alike = slices.ContainsFunc(x.table.groups, func(g []engine.Group) bool { return len(g) > 0 })
 		x.finish()
@@ -231,7 +260,7 @@ func (p *prover) start(s *design.Start) {
 // state or in parts.
 type land struct {
 	start  *design.Start
-	states int
+	states Count
 	has    func(engine.State) bool
 	alike  map[design.Node]int // what counts as one there
 }

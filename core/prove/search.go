@@ -40,7 +40,7 @@ type search struct {
 	limit   int                          // of states, once something is broken
 	alike   map[design.Node]int          // what behaves alike: one of the states that differ by an exchange is visited
 	only    map[int32]bool               // of a part: its cells
-	all     int                          // of a part: how many states there are with the others
+	all     Count                        // of a part: how many states there are with the others
 	full    atomic.Bool                  // more was asked than may wait at a time
 	told    time.Time
 }
@@ -221,6 +221,8 @@ func (x *search) finish() {
 func (x *search) bounds() bool {
 	o := &x.p.o
 	switch {
+	case x.p.outgrown():
+		x.stopped = true
 	case o.Stop.Err() != nil:
 		x.stopped = true
 		x.cut("stopped: what was not visited by then")

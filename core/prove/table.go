@@ -20,7 +20,7 @@ type table struct {
 	cells []uint32
 
 	from []uint32 // by state: the state that led to it
-	by   []uint16 // by which of its causes
+	by   []uint32 // by which of its causes
 
 	index []slot // by hash
 }
@@ -40,7 +40,7 @@ func (t *table) len() int { return len(t.shape) }
 
 // bytes is about how much memory the table takes.
 func (t *table) bytes() int {
-	return t.spelt + 4*cap(t.cells) + 8*cap(t.index) + 4*cap(t.shape)*3 + 2*cap(t.by)
+	return t.spelt + 4*cap(t.cells) + 8*cap(t.index) + 4*cap(t.shape)*4
 }
 
 // of gives the shape and cells of a state; the cells must not be changed.
@@ -127,7 +127,7 @@ func (t *table) add(shape uint32, cells []uint32, h uint64, from uint32, by int)
 	t.start = append(t.start, uint32(len(t.cells)))
 	t.cells = append(t.cells, cells...)
 	t.from = append(t.from, from)
-	t.by = append(t.by, uint16(by))
+	t.by = append(t.by, uint32(by))
 	if 2*len(t.shape) > len(t.index) {
 		t.grow()
 	} else {

@@ -6,8 +6,6 @@ import (
 	"lien/core/design"
 	"lien/core/engine"
 	"lien/core/source"
-	"lien/core/story"
-	"lien/core/value"
 )
 
 // step is what one cause leads to.
@@ -94,7 +92,7 @@ type seat struct {
 }
 
 func newWorker(x *search) *worker {
-	w := &worker{x: x, e: engine.New(x.p.d), done: map[source.Span]bool{}, forms: map[uint32]*form{}, fast: x.p.fast}
+	w := &worker{x: x, e: x.p.engine(), done: map[source.Span]bool{}, forms: map[uint32]*form{}, fast: x.p.fast}
 	w.e.Keep()
 	w.e.OnTurn, w.e.OnRun = w.afterTurn, w.ran
 	w.home, w.next = engine.NewReader(w.e, x.p.pool), engine.NewReader(w.e, x.p.pool)
@@ -105,7 +103,7 @@ func newWorker(x *search) *worker {
 	w.home.Place()
 	w.home.Skip(x.p.skip)
 	w.next.Skip(x.p.skip)
-	w.samples = samplesOf(w.e, x)
+	w.samples = x.samplesOn(w.e)
 	w.laws = compileLaws(w)
 	return w
 }
@@ -140,32 +138,6 @@ func (w *worker) meet(s engine.State) {
 	p.reach.show(w.e, &f)
 	if w.x.called[s.Shape] == nil {
 		w.x.called[s.Shape] = w.x.p.sameNames(w.next.Names())
-	}
-}
-
-// samplesOf finds what the design says is typed into a field.
-func samplesOf(e *engine.Engine, x *search) engine.Samples {
-	var list []*design.Sample
-	list = append(list, x.start.Samples...)
-	for _, l := range x.p.d.Laws {
-		list = append(list, l.Samples...)
-	}
-	if len(list) == 0 {
-		return nil
-	}
-	return func(el *engine.Element) []string {
-		var texts []string
-		for _, s := range list {
-			if !slices.Contains(story.Find(e, s.Target), el) {
-				continue
-			}
-			if v, err := e.Eval(e.Compile(&s.Texts)); err == nil {
-				for _, t := range v.(*value.List).Items() {
-					texts = append(texts, string(t.(value.String)))
-				}
-			}
-		}
-		return texts
 	}
 }
 

@@ -282,13 +282,13 @@ func (w *writer) proof(states int) {
 		}
 		w.out.Laws = append(w.out.Laws, l)
 	}
-	visited := 0
+	visited := prove.Count{}
 	for _, s := range rep.Starts {
-		visited += s.States
+		visited = visited.Plus(s.States)
 	}
-	w.out.Proof = fmt.Sprintf("%s visited: all that can be reached.", finding.Count(visited, "state"))
+	w.out.Proof = fmt.Sprintf("%s visited: all that can be reached.", visited.Of("state"))
 	if !rep.Whole() {
-		w.out.Proof = fmt.Sprintf("%s visited. Not looked at: %s.", finding.Count(visited, "state"), strings.Join(rep.Cuts, "; "))
+		w.out.Proof = fmt.Sprintf("%s visited. Not looked at: %s.", visited.Of("state"), strings.Join(rep.Cuts, "; "))
 	}
 	w.out.Learned = rep.Learned
 }

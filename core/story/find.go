@@ -26,10 +26,23 @@ func (r *runner) find(t *syntax.Target) []*engine.Element {
 		}
 		return true
 	})
-	if t.Component != nil {
+	switch {
+	case t.Component != nil:
 		return r.nth(list, t)
+	case t.Nth != nil:
+		n := place(t)
+		return list[min(max(n-1, 0), len(list)):min(max(n, 0), len(list))]
 	}
 	return list
+}
+
+// place is which of several a target means, from 1 on; the first where it does
+// not tell.
+func place(t *syntax.Target) int {
+	if n, ok := t.Nth.(*syntax.NumberLit); ok {
+		return int(n.Value)
+	}
+	return 1
 }
 
 func within(el *engine.Element, outer []*engine.Element) bool {
@@ -120,10 +133,7 @@ func (r *runner) nth(list []*engine.Element, t *syntax.Target) []*engine.Element
 			instances = append(instances, el.Instance())
 		}
 	}
-	want := 0
-	if n, ok := t.Nth.(*syntax.NumberLit); ok {
-		want = int(n.Value) - 1
-	}
+	want := place(t) - 1
 	if want < 0 || want >= len(instances) {
 		return nil
 	}
@@ -142,7 +152,7 @@ func (r *runner) one(t *syntax.Target) (*engine.Element, error) {
 	case 0:
 		return nil, r.nothing(t)
 	}
-	return nil, failf("name the one you mean, or look inside one part: inside row \"...\" { ... }",
+	return nil, failf("tell which: "+describe(t)+" 2, or look inside one part: inside row \"...\" { ... }",
 		"there are %d of %s; a step acts on one", len(list), describe(t))
 }
 
@@ -188,6 +198,9 @@ func describe(t *syntax.Target) string {
 		if p.text != nil {
 			parts = append(parts, p.word+quote(p.text.Value))
 		}
+	}
+	if t.Nth != nil {
+		parts = append(parts, fmt.Sprint(place(t)))
 	}
 	s := strings.Join(parts, " ")
 	if t.In != nil {

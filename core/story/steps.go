@@ -92,6 +92,7 @@ func (r *runner) act(s *design.Step, el *engine.Element) error {
 		if err != nil {
 			return err
 		}
+		r.onText(el, value.FormatNumber(v))
 		return r.e.Set(el, value.FormatNumber(v))
 	case "focus":
 		if err := r.e.FocusOn(el); err != nil {
@@ -143,6 +144,7 @@ func (r *runner) typeInto(s *design.Step, el *engine.Element) error {
 	if s.Verb == "type" {
 		text = s.Text.Value
 	}
+	r.onText(el, text)
 	return r.e.Type(el, text)
 }
 

@@ -99,10 +99,11 @@ type runner struct {
 	scope  []*engine.Element // where inside steps look; nil is the whole page
 	start  *design.Start
 	turns  int
-	nested int                                  // how many inside steps stand around the current one
-	recent []*engine.Record                     // turns of the current step
-	since  []engine.Report                      // reported by the root since the last step
-	onStep func(*design.Step, []*engine.Record) // told of every step
+	nested int                                   // how many inside steps stand around the current one
+	recent []*engine.Record                      // turns of the current step
+	since  []engine.Report                       // reported by the root since the last step
+	onStep func(*design.Step, []*engine.Record)  // told of every step
+	onText func(el *engine.Element, text string) // told of what is typed and set
 }
 
 // lawRun is a law compiled for one engine.
@@ -112,7 +113,7 @@ type lawRun struct {
 }
 
 func newRunner(d *design.Design, laws []*LawResult) *runner {
-	r := &runner{d: d, e: engine.New(d), onStep: func(*design.Step, []*engine.Record) {}}
+	r := &runner{d: d, e: engine.New(d), onStep: func(*design.Step, []*engine.Record) {}, onText: func(*engine.Element, string) {}}
 	for _, l := range laws {
 		lr := &lawRun{result: l}
 		for _, c := range l.Law.Clauses {

@@ -1,6 +1,8 @@
 package story
 
 import (
+	"slices"
+
 	"lien/core/design"
 	"lien/core/engine"
 )
@@ -32,6 +34,21 @@ func Walk(d *design.Design, s *design.Scenario, prepare, look func(*design.Start
 	prepare(nil, r.e)
 	r.onStep = func(*design.Step, []*engine.Record) { look(r.start, r.e) }
 	r.tell(s)
+}
+
+// Inputs are what the scenarios of a design type into its fields, and set them to.
+func Inputs(d *design.Design) map[*design.Element][]string {
+	inputs := map[*design.Element][]string{}
+	for _, s := range d.Scenarios {
+		r := newRunner(d, nil)
+		r.onText = func(el *engine.Element, text string) {
+			if def := el.Def(); !slices.Contains(inputs[def], text) {
+				inputs[def] = append(inputs[def], text)
+			}
+		}
+		r.tell(s)
+	}
+	return inputs
 }
 
 // Player takes steps one at a time, on an engine that anybody else may use

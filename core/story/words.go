@@ -31,12 +31,7 @@ func StepText(e *engine.Engine, all []engine.Cause, s *engine.Cause) string {
 	if s.Element == nil {
 		return "key " + quoted(s.Text)
 	}
-	target, inside := targetOf(e, s.Element)
-	step := acted(e, s, target)
-	if inside != "" {
-		return "inside " + inside + " { " + step + " }"
-	}
-	return step
+	return acted(e, s, targetOf(e, s.Element))
 }
 
 func acted(e *engine.Engine, s *engine.Cause, target string) string {
@@ -89,28 +84,41 @@ func answerText(all []engine.Cause, s *engine.Cause) string {
 func quoted(s string) string { return value.Show(value.String(s)) }
 
 // targetOf names an element so that no other is meant: by role and name, then
-// by what it stands in; failing that by its component and the place of that.
-func targetOf(e *engine.Engine, el *engine.Element) (target, inside string) {
+// by what it stands in that has a name of its own; failing that by its place among
+// those that are named alike.
+func targetOf(e *engine.Engine, el *engine.Element) string {
 	own := targets(e, el)
 	for _, t := range own {
 		if only(e, t, el) {
-			return written(t), ""
+			return written(t)
 		}
 	}
 	for p := el.Parent(); p != nil; p = p.Parent() {
 		for _, outer := range targets(e, p) {
-			if !html.NamedByContent(p.Role()) && outer.Name == nil && outer.Containing == nil || len(Find(e, outer)) != 1 {
+			if p.Role() == "generic" || !html.NamedByContent(p.Role()) && outer.Name == nil && outer.Containing == nil || len(Find(e, outer)) != 1 {
 				continue
 			}
 			for _, t := range own {
 				in := *t
 				in.In = outer
 				if only(e, &in, el) {
-					return written(&in), ""
+					return written(&in)
 				}
 			}
 		}
 	}
+	for _, t := range own {
+		if at := slices.Index(Find(e, t), el); at >= 0 {
+			nth := *t
+			nth.Nth = &syntax.NumberLit{Value: float64(at + 1)}
+			return written(&nth)
+		}
+	}
+	return placeOf(e, el)
+}
+
+// placeOf names an element by its component and the place of that.
+func placeOf(e *engine.Engine, el *engine.Element) string {
 	component := el.Instance().String()
 	place := 0
 	var before *engine.Instance
@@ -121,10 +129,7 @@ func targetOf(e *engine.Engine, el *engine.Element) (target, inside string) {
 		}
 		return o.Instance() != el.Instance()
 	})
-	if len(own) == 0 {
-		return fmt.Sprintf("%s %d", component, place), ""
-	}
-	return written(own[0]), fmt.Sprintf("%s %d", component, place)
+	return fmt.Sprintf("%s %d", component, place)
 }
 
 // targets are ways to name an element, the plainest first.
@@ -162,6 +167,9 @@ func written(t *syntax.Target) string {
 		s += " " + quoted(t.Name.Value)
 	case t.Containing != nil:
 		s += " containing " + quoted(t.Containing.Value)
+	}
+	if n, ok := t.Nth.(*syntax.NumberLit); ok {
+		s += " " + value.FormatNumber(n.Value)
 	}
 	if t.In != nil {
 		s += " in " + written(t.In)

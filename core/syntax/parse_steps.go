@@ -107,9 +107,7 @@ func (p *parser) target() *Target {
 	w := p.tag("a role, such as button or textbox")
 	if isHyphenated(w.Text) {
 		t.Component = w
-		if p.is(Number) && !p.nl() {
-			t.Nth = p.operand()
-		}
+		t.Nth = p.nth()
 	} else {
 		t.Role = w.Text
 	}
@@ -121,6 +119,9 @@ func (p *parser) target() *Target {
 func (p *parser) targetRest(t *Target) {
 	if p.is(String) && !p.nl() {
 		t.Name = p.textLit("a name")
+	}
+	if t.Nth == nil {
+		t.Nth = p.nth()
 	}
 	for p.is(Ident) && !p.nl() {
 		switch p.word() {
@@ -137,6 +138,14 @@ func (p *parser) targetRest(t *Target) {
 			return
 		}
 	}
+}
+
+// nth reads which of several is meant, if that is told.
+func (p *parser) nth() Expr {
+	if p.is(Number) && !p.nl() {
+		return p.operand()
+	}
+	return nil
 }
 
 func isHyphenated(s string) bool {

@@ -66,7 +66,7 @@ func (p *parser) viewKeyword() func() Item {
 	case "fill":
 		return p.fill
 	case "samples":
-		if p.peek(1) == Ident && p.sameLine(1) {
+		if k := p.peek(1); (k == Ident || k == String) && p.sameLine(1) {
 			return func() Item { return p.clause() }
 		}
 	}

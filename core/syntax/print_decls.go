@@ -390,16 +390,24 @@ func (p *printer) target(t *Target) {
 	if t.Component != nil {
 		p.write(t.Component.Text)
 	}
-	if t.Nth != nil {
-		p.write(" ")
-		p.expr(t.Nth)
+	nth := func() {
+		if t.Nth != nil {
+			p.write(" ")
+			p.expr(t.Nth)
+		}
 	}
-	for _, part := range []struct {
+	if t.Component != nil {
+		nth()
+	}
+	for i, part := range []struct {
 		word string
 		text *Text
 	}{{"", t.Name}, {" holding", t.Holding}, {" containing", t.Containing}} {
 		if part.text != nil {
 			p.write(part.word + " " + p.textOf(part.text))
+		}
+		if i == 0 && t.Component == nil {
+			nth()
 		}
 	}
 	if t.In != nil {

@@ -572,7 +572,7 @@ type Target struct {
 	States     []string
 	Role       string
 	Component  *Word // inside shelf-row 2
-	Nth        Expr
+	Nth        Expr  // which of several, from 1 on, or nil
 	Name       *Text
 	Containing *Text
 	Holding    *Text

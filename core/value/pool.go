@@ -13,6 +13,9 @@ type Pool struct {
 	spelt  map[string]uint32
 	values []Value
 	names  map[string]uint32
+
+	text, list int  // the longest text and list so far
+	vast       bool // there is a number that is far from any that people use
 }
 
 // NewPool is an empty pool.
@@ -42,7 +45,24 @@ func (p *Pool) Number(v Value) uint32 {
 	return n
 }
 
+// Large says whether the pool has values of which sums and joins that a few
+// expressions make could go beyond the limits of a turn: numbers over 1e15, or
+// lists of texts of more than 40,000 letters in all.
+func (p *Pool) Large() bool {
+	p.mu.RLock()
+	defer p.mu.RUnlock()
+	return p.vast || p.text*max(p.list, 1) > 40_000
+}
+
 func (p *Pool) add(v Value) uint32 {
+	switch v := v.(type) {
+	case Number:
+		p.vast = p.vast || v > 1e15 || v < -1e15
+	case String:
+		p.text = max(p.text, len(v))
+	case *List:
+		p.list = max(p.list, v.Len())
+	}
 	p.values = append(p.values, v)
 	return uint32(len(p.values) - 1)
 }

@@ -1,0 +1,168 @@
+package flow
+
+import (
+	"lien/core/design"
+	"lien/core/syntax"
+	"lien/core/types"
+)
+
+// Taint is the variables that may hold a value that comes from some of them,
+// as it is or worked into something else.
+type Taint struct {
+	g      *Graph
+	holds  map[Var]bool
+	events bool // what events carry is such a value, too
+}
+
+// Taint follows what some variables hold; with events, the value of any event
+// counts as one of them.
+func (g *Graph) Taint(from []Var, events bool) *Taint {
+	t := &Taint{g, map[Var]bool{}, events}
+	for _, v := range from {
+		t.holds[v] = true
+	}
+	for again := true; again; {
+		again = false
+		for _, v := range g.order {
+			if t.holds[v] {
+				continue
+			}
+			for _, s := range g.into[v] {
+				if s.Expr != nil && t.In(s.Expr) || s.Expr == nil && t.holds[s.Var] {
+					t.holds[v], again = true, true
+					break
+				}
+			}
+		}
+	}
+	return t
+}
+
+// Holds says whether a variable may hold such a value.
+func (t *Taint) Holds(v Var) bool { return t.holds[v] }
+
+// In says whether the value of an expression may be made of such a value.
+func (t *Taint) In(x types.Expr) bool {
+	switch x := x.(type) {
+	case *types.Ref:
+		return t.holds[x.Symbol]
+	case *types.Select:
+		return t.holds[x.Member]
+	case *types.Dot:
+		return t.holds[Field(x.Name)] || t.events && x.Name == "value" && IsEvent(x.X)
+	case *types.At:
+		return t.In(x.X)
+	case *types.Unary:
+		return x.Op != syntax.Not && t.In(x.X)
+	case *types.Cond:
+		return t.In(x.X) || t.In(x.Y)
+	case *types.Binary:
+		return !Compares(x) && (t.In(x.X) || t.In(x.Y))
+	case *types.Template:
+		return t.any(x.Exprs)
+	case *types.ListOf:
+		for _, it := range x.Items {
+			if t.In(it.X) {
+				return true
+			}
+		}
+	case *types.RecordOf: // its fields are known by their names; what is spread into it brings its own
+		for i, v := range x.Values {
+			if x.Names[i] == "" && t.In(v) {
+				return true
+			}
+		}
+	case *types.Method:
+		if truth(x) {
+			return false
+		}
+		return t.In(x.Recv) || t.any(x.Args)
+	case *types.Builtin:
+		return t.any(x.Args)
+	case *types.Lambda:
+		return t.In(x.Body)
+	case *types.Apply:
+		for _, f := range t.g.Callees(x.Fun, len(x.Args)) {
+			if t.holds[f] {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// truth says whether a method tells no more of its receiver than yes or no.
+func truth(x *types.Method) bool { return x.Type() == types.Boolean }
+
+func (t *Taint) any(list []types.Expr) bool {
+	for _, x := range list {
+		if t.In(x) {
+			return true
+		}
+	}
+	return false
+}
+
+// Inside says whether values of a type have fields that may hold such a value.
+func (t *Taint) Inside(typ types.Type) bool { return t.inside(typ, nil) }
+
+func (t *Taint) inside(typ types.Type, around []types.Type) bool {
+	for _, a := range around {
+		if a == typ { // a type that is made of itself
+			return false
+		}
+	}
+	around = append(around, typ)
+	switch u := types.Under(types.NonNull(typ)).(type) {
+	case *types.List:
+		return t.inside(u.Elem, around)
+	case *types.Union:
+		for _, m := range u.Members {
+			if t.inside(m, around) {
+				return true
+			}
+		}
+	case *types.Record:
+		for _, f := range u.Fields {
+			if t.holds[Field(f.Name)] || t.inside(f.Type, around) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// IsEvent says whether an expression is the event that a DOM handler names.
+func IsEvent(x types.Expr) bool {
+	r, ok := types.Under(x.Type()).(*types.Record)
+	if !ok {
+		return false
+	}
+	_, ok = r.Field("shiftKey")
+	return ok
+}
+
+// Compares says whether an operator compares its sides.
+func Compares(x *types.Binary) bool {
+	switch x.Op {
+	case syntax.Equal, syntax.NotEqual, syntax.Less, syntax.LessEq, syntax.Greater, syntax.GreaterEq:
+		return true
+	}
+	return false
+}
+
+// Sources of what a user types into an element: the variables that get it.
+func Typed(el *design.Element) []Var {
+	var list []Var
+	for _, tie := range el.Ties {
+		if tie.Name == "value" {
+			list = append(list, Targets(tie.Write)...)
+		}
+	}
+	for _, a := range el.Attrs {
+		if name, ok := Text(a.Unit.Expr); ok && a.Name == "name" {
+			list = append(list, Field(name)) // as a value of its form
+		}
+	}
+	return list
+}

@@ -1,0 +1,118 @@
+package prove
+
+import (
+	"slices"
+	"sync"
+
+	"lien/core/design"
+	"lien/core/engine"
+	"lien/core/finding"
+	"lien/core/flow"
+	"lien/core/story"
+	"lien/core/value"
+)
+
+// What is typed besides what the design compares with: what starts and laws
+// declare, and what scenarios do.
+
+// sampling is what is known of the samples of a design.
+type sampling struct {
+	mu      sync.Mutex
+	typed   map[*design.Element][]string // by scenarios
+	met     map[*design.Sample]bool      // some field was found for it
+	misfits []*finding.Finding
+}
+
+func newSampling(d *design.Design) *sampling {
+	return &sampling{typed: story.Inputs(d), met: map[*design.Sample]bool{}}
+}
+
+// samplesOn finds what is asked for to be typed into a field.
+func (x *search) samplesOn(e *engine.Engine) engine.Samples {
+	list := slices.Clone(x.start.Samples)
+	for _, l := range x.p.d.Laws {
+		if l.On == nil || l.On == x.start {
+			list = append(list, l.Samples...)
+		}
+	}
+	typed := x.p.sampling.typed
+	if len(list)+len(typed) == 0 {
+		return nil
+	}
+	values := make([]*engine.Condition, len(list))
+	for i, s := range list {
+		values[i] = e.Compile(&s.Texts)
+	}
+	return func(el *engine.Element) []string {
+		texts := slices.Clone(typed[el.Def()])
+		for i, s := range list {
+			if slices.Contains(story.Find(e, s.Target), el) {
+				texts = append(texts, x.p.sampling.of(e, s, values[i], el)...)
+			}
+		}
+		return texts
+	}
+}
+
+// of are the samples for a field, as texts.
+func (m *sampling) of(e *engine.Engine, s *design.Sample, values *engine.Condition, el *engine.Element) (texts []string) {
+	v, err := e.Eval(values)
+	if err != nil {
+		return nil
+	}
+	numbers, fits := flow.IsNumber(el.Def()), true
+	for _, v := range v.(*value.List).Items() {
+		n, isNumber := v.(value.Number)
+		if fits = fits && numbers == isNumber; isNumber {
+			texts = append(texts, value.FormatNumber(float64(n)))
+		} else {
+			texts = append(texts, value.Text(v))
+		}
+	}
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	if !m.met[s] && !fits {
+		m.misfits = append(m.misfits, misfit(s, numbers))
+	}
+	m.met[s] = true
+	return texts
+}
+
+func misfit(s *design.Sample, numbers bool) *finding.Finding {
+	if numbers {
+		return finding.New("wrong-type", finding.Error, s.Texts.Expr.Span(), "this field holds numbers, but these are texts").Instead("write numbers: [2, 3.5]")
+	}
+	return finding.New("wrong-type", finding.Error, s.Texts.Expr.Span(), "this field holds texts, but these are numbers").Instead(`write texts: ["2", "3.5"]`)
+}
+
+// problems are what is wrong with the samples: they do not fit their fields, or
+// no field was found in any state.
+func (p *prover) problems() []*finding.Finding {
+	list := p.sampling.misfits
+	look := func(samples []*design.Sample, on *design.Start) {
+		for _, s := range samples {
+			if !p.sampling.met[s] && p.visited(on) {
+				list = append(list, finding.New("not-in-scope", finding.Error, s.Target.Span(), "no state has this field, so nothing was typed into it").
+					Instead("name a field by its role and name, as lien try shows them"))
+			}
+		}
+	}
+	for _, s := range p.d.Starts {
+		look(s.Samples, s)
+	}
+	for _, l := range p.d.Laws {
+		look(l.Samples, l.On)
+	}
+	finding.Sort(list)
+	return list
+}
+
+// visited says whether all states of a start were visited, or of every start.
+func (p *prover) visited(on *design.Start) bool {
+	for _, s := range p.rep.Starts {
+		if (on == nil || s.Start == on) && !s.Whole {
+			return false
+		}
+	}
+	return on != nil || p.o.Starts == nil
+}
