@@ -12,6 +12,7 @@ type suite struct {
 	Name     string     `xml:"name,attr"`
 	Tests    int        `xml:"tests,attr"`
 	Failures int        `xml:"failures,attr"`
+	Skipped  int        `xml:"skipped,attr"`
 	Cases    []testcase `xml:"testcase"`
 }
 
@@ -19,6 +20,12 @@ type testcase struct {
 	Class   string   `xml:"classname,attr"`
 	Name    string   `xml:"name,attr"`
 	Failure *failure `xml:"failure,omitempty"`
+	Skipped *skipped `xml:"skipped,omitempty"`
+	Output  string   `xml:"system-out,omitempty"`
+}
+
+type skipped struct {
+	Message string `xml:"message,attr"`
 }
 
 type failure struct {
@@ -31,10 +38,19 @@ func newSuite(name string) *suite { return &suite{Name: name} }
 // add adds a case; an empty message says that it passed.
 func (s *suite) add(class, name, message, text string) {
 	c := testcase{Class: class, Name: name}
-	s.Tests++
 	if message != "" {
-		s.Failures++
 		c.Failure = &failure{message, text}
+	}
+	s.put(c)
+}
+
+func (s *suite) put(c testcase) {
+	s.Tests++
+	switch {
+	case c.Failure != nil:
+		s.Failures++
+	case c.Skipped != nil:
+		s.Skipped++
 	}
 	s.Cases = append(s.Cases, c)
 }

@@ -325,8 +325,8 @@ func (t *terminal) spaces(rep *prove.Report) {
 		if s.Parts > 1 {
 			line += fmt.Sprintf(", explored as %d parts that cannot influence each other", s.Parts)
 		}
-		if s.Unread {
-			line += ", those that differ only in what nothing reads taken for one"
+		if s.Slices > 0 {
+			line += fmt.Sprintf(", visited as %s, each by itself", finding.Count(s.Slices, "slice"))
 		}
 		if s.Alike {
 			line += ", those that differ only in which of several alike parts is how taken for one"
@@ -406,10 +406,14 @@ func proofJSON(d *design.Design, rep *prove.Report) any {
 		Verdicts []verdict     `json:"verdicts"`
 		Cuts     []string      `json:"cuts"`
 		Learned  []string      `json:"learned"`
+		Problems []problemJSON `json:"problems"`
 		Coverage *coverageJSON `json:"coverage,omitempty"`
-	}{!rep.Failed() && rep.Whole(), []start{}, []verdict{}, append([]string{}, rep.Cuts...), append([]string{}, rep.Learned...), coverageOf(d, rep.Coverage)}
+	}{!rep.Failed() && rep.Whole(), []start{}, []verdict{}, append([]string{}, rep.Cuts...), append([]string{}, rep.Learned...), []problemJSON{}, coverageOf(d, rep.Coverage)}
+	for _, f := range rep.Problems {
+		out.Problems = append(out.Problems, problemJSON{f.Message, f.Write, spanOf(d, f.Span)})
+	}
 	for _, s := range rep.Starts {
-		out.Starts = append(out.Starts, start{s.Start.Name, s.Start.Root.Name, s.States, s.Turns, s.Depth, s.Parts, s.Whole})
+		out.Starts = append(out.Starts, start{s.Start.Name, s.Start.Root.Name, s.States, s.Turns, s.Depth, s.Parts, s.Whole && rep.Whole()})
 	}
 	for _, o := range rep.Laws {
 		v := verdict{Name: o.Name(), Kind: "law", Verdict: string(o.Verdict), Why: o.Why, States: o.States}
@@ -428,6 +432,12 @@ func proofJSON(d *design.Design, rep *prove.Report) any {
 		out.Verdicts = append(out.Verdicts, v)
 	}
 	return out
+}
+
+type problemJSON struct {
+	Message string   `json:"message"`
+	Write   string   `json:"write"`
+	At      spanJSON `json:"at"`
 }
 
 type coverageJSON struct {
@@ -465,8 +475,15 @@ func (t *terminal) proofJUnit(d *design.Design, rep *prove.Report) error {
 		if o.Law != nil {
 			class = "law"
 		}
-		if o.Verdict != prove.Broken {
+		switch o.Verdict {
+		case prove.Holds:
 			s.add(class, o.Name(), "", "")
+			continue
+		case prove.HoldsWithin:
+			s.put(testcase{Class: class, Name: o.Name(), Output: "holds within what was looked at; not looked at:\n" + strings.Join(rep.Cuts, "\n")})
+			continue
+		case prove.Unclear:
+			s.put(testcase{Class: class, Name: o.Name(), Skipped: &skipped{"unclear: " + o.Why}})
 			continue
 		}
 		text := d.Set.Position(o.Breach.At.Start).String()
@@ -508,7 +525,7 @@ func (t *terminal) keepBroken(d *design.Design, rep *prove.Report, file string) 
 		kept++
 	}
 	if kept == 0 {
-		t.note("nothing was kept: no law is broken and no turn fails, which is all that a scenario can show")
+		t.note("nothing was kept: only broken laws and turns that fail can be kept, since a scenario shows no others")
 		return nil
 	}
 	if err := addToFile(file, text); err != nil {

@@ -126,6 +126,40 @@ func (v Visitor) Body(b *Body) {
 	}
 }
 
+// Bodies visits every body of a design: what runs when something happens.
+func (d *Design) Bodies(visit func(*Body)) {
+	handlers := func(list []*Handler) {
+		for _, h := range list {
+			visit(h.Body)
+		}
+	}
+	for _, c := range d.Components {
+		for _, m := range c.Members {
+			if m.Body != nil {
+				visit(m.Body)
+			}
+			handlers(m.Hears)
+		}
+		for _, h := range c.Hearings {
+			visit(h.Body)
+		}
+		for _, f := range c.Follows {
+			visit(f.Body)
+		}
+		for _, h := range c.Hooks {
+			visit(h.Body)
+		}
+	}
+	Visitor{Node: func(n Node) {
+		switch n := n.(type) {
+		case *Element:
+			handlers(n.Handlers)
+		case *Use:
+			handlers(n.Handlers)
+		}
+	}}.Design(d)
+}
+
 // Unit walks an expression with its frame.
 func (v Visitor) Unit(u *Unit) { v.unit(u) }
 

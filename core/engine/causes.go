@@ -119,7 +119,7 @@ func (e *Engine) CausesBy(samples Samples, visit func(el *Element, list []Cause)
 	l := &lister{e: e, samples: samples, hints: e.program.hintsOf()}
 	e.Elements(func(el *Element) bool {
 		l.list = l.list[:0]
-		if !e.hidden(el) {
+		if l.matters(el) && !e.hidden(el) {
 			l.element(el)
 		}
 		visit(el, l.list)
@@ -133,7 +133,7 @@ func (e *Engine) CausesBy(samples Samples, visit func(el *Element, list []Cause)
 // others lists what no element hears.
 func (l *lister) others() {
 	e := l.e
-	if o := e.modal(); o != nil && o.use.inst.comp.def.Member("dismissed") != nil {
+	if o := e.modal(); o != nil && o.use.inst.comp.def.Member("dismissed") != nil && (e.slice == nil || e.slice.Opening(o.use.t.def)) {
 		l.add(Cause{Verb: Key, Text: "Escape"})
 	}
 	if l.hints.hears["blur"] && e.focus != nil {
@@ -141,13 +141,16 @@ func (l *lister) others() {
 	}
 	l.timers()
 	for _, a := range e.asks {
+		if e.slice != nil && !e.slice.Operation(a.op.def) {
+			continue
+		}
 		l.add(Cause{Verb: Reply, ask: a})
 		for i := range a.op.fails {
 			l.add(Cause{Verb: Fail, ask: a, Failure: i + 1})
 		}
 	}
 	for _, m := range e.root.comp.def.Members {
-		if m.Kind == design.Action && m.Offered && len(m.Sig) == 0 {
+		if m.Kind == design.Action && m.Offered && len(m.Sig) == 0 && (e.slice == nil || e.slice.Body(m.Body)) {
 			l.add(Cause{Verb: Call, Method: m})
 		}
 	}
@@ -165,11 +168,28 @@ func (l *lister) add(s Cause) { l.list = append(l.list, s) }
 func (l *lister) timers() {
 	var before []*timer
 	l.e.timers.each(func(t *timer) {
+		if l.e.slice != nil && !l.e.slice.Timer(t.member) {
+			return
+		}
 		if !slices.ContainsFunc(before, func(b *timer) bool { return b.delay <= t.delay }) {
 			l.add(Cause{Verb: Elapse, timer: t})
 		}
 		before = append(before, t)
 	})
+}
+
+// matters says whether a gesture on the element, or one that goes through it
+// from what is in it, does anything that is looked at.
+func (l *lister) matters(el *Element) bool {
+	if l.e.slice == nil {
+		return true
+	}
+	for p := el; p != nil; p = p.parent {
+		if l.e.slice.Hears(p.t.def) {
+			return true
+		}
+	}
+	return false
 }
 
 func (l *lister) element(el *Element) {
@@ -550,12 +570,16 @@ func keysIn(b *design.Body) []string {
 }
 
 // Pending visits the timers that run, in the order in which they were started,
-// then the questions whose answers come by themselves: what tells one from
-// another, after how many milliseconds it comes, and whether it is a timer.
+// then the questions whose answers come by themselves, as far as they are looked
+// at: what tells one from another, after how many milliseconds it comes, and whether it is a timer.
 func (e *Engine) Pending(visit func(id any, ms float64, timer bool)) {
-	e.timers.each(func(t *timer) { visit(t, t.delay, true) })
+	e.timers.each(func(t *timer) {
+		if e.slice == nil || e.slice.Timer(t.member) {
+			visit(t, t.delay, true)
+		}
+	})
 	for _, a := range e.asks {
-		if a.due >= 0 {
+		if a.due >= 0 && (e.slice == nil || e.slice.Operation(a.op.def)) {
 			visit(a.number, a.due-a.asked, false)
 		}
 	}

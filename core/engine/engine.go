@@ -12,6 +12,7 @@ import (
 	"strings"
 
 	"lien/core/design"
+	"lien/core/flow"
 	"lien/core/source"
 	"lien/core/value"
 )
@@ -61,14 +62,15 @@ type Engine struct {
 	kept      bool          // a link kept its value in this turn
 	past      bool          // reading values from before the turn
 
-	spy     *spy   // notes what is read, or nil
-	rounds  uint32 // of spying so far
-	seats   *seats // that watch values, or nil
-	strict  bool   // equal values are not the same: watched ones are exchanged
-	mutes   bool   // pieces that cannot fail are worked out only when asked for
-	window  uint64 // counts refreshes
-	since   int    // where in the undo log the last one was
-	changes uint64 // of cells, instances, timers and questions so far
+	spy     *spy        // notes what is read, or nil
+	rounds  uint32      // of spying so far
+	seats   *seats      // that watch values, or nil
+	strict  bool        // equal values are not the same: watched ones are exchanged
+	slice   *flow.Slice // what is looked at, or nil: all
+	mutes   bool        // pieces that cannot fail are worked out only when asked for
+	window  uint64      // counts refreshes
+	since   int         // where in the undo log the last one was
+	changes uint64      // of cells, instances, timers and questions so far
 
 	undo    []undo
 	keeps   bool     // the logs of turns, to take them back

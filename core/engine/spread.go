@@ -363,8 +363,11 @@ func (r *Reader) Watch() {
 				c := p.node.spread
 				c.seats = r.seats
 				parts := make([]value.Value, c.count)
+				was, _ := c.parts(p.node.val)
 				for j := range parts {
-					parts[j] = r.pool.Value(r.cells[i+j])
+					if parts[j] = r.pool.Value(r.cells[i+j]); parts[j] == nil {
+						parts[j] = value.Plain(was[j]) // a field that does not matter
+					}
 				}
 				r.e.write(p.node, c.watched(c.value(parts), r.seats))
 			}

@@ -5,6 +5,7 @@ import (
 	"encoding/binary"
 
 	"lien/core/design"
+	"lien/core/flow"
 	"lien/core/types"
 	"lien/core/value"
 )
@@ -31,7 +32,6 @@ type Reader struct {
 	elements []*Element
 	count    int
 	keys     map[value.Key]value.Key
-	skip     map[*design.Member]bool
 	reach    *reach                     // of the page as it was read last, once asked for
 	places   bool                       // what is spied is told by the places in what this one reads
 	whens    []*whenPart                // of the state that was read last: those that the cells tell
@@ -43,6 +43,10 @@ type Reader struct {
 	alike    map[design.Node]int
 	groups   []Group
 }
+
+// Within lets the engine's readers and causes look at a slice of the design
+// only: what is outside of it cannot change what is in it. nil is all of it.
+func (e *Engine) Within(s *flow.Slice) { e.slice = s }
 
 // Group is parts of a page that behave alike and look alike: any two of them
 // may exchange the values of their cells. Each begins at a place of the state,
@@ -113,9 +117,6 @@ func (r *Reader) Renumber() {
 	}
 }
 
-// Skip leaves cells of these members out of the states.
-func (r *Reader) Skip(members map[*design.Member]bool) { r.skip = members }
-
 // Place lets the places of cells in what this reader reads be those that a spy
 // tells.
 func (r *Reader) Place() { r.places = true }
@@ -132,10 +133,15 @@ func (r *Reader) Read() State {
 	e := r.e
 	r.instance(e.root)
 	for _, o := range e.openings {
-		r.opening(o)
+		if e.slice == nil || e.slice.Opening(o.use.t.def) {
+			r.opening(o)
+		}
 	}
 	r.number(0)
 	e.timers.each(func(t *timer) {
+		if e.slice != nil && !e.slice.Timer(t.member) {
+			return
+		}
 		r.number(t.inst.number + 1)
 		r.number(e.program.orders[t.member])
 		r.values(t.args)
@@ -143,6 +149,9 @@ func (r *Reader) Read() State {
 	})
 	r.number(0)
 	for _, a := range e.asks {
+		if e.slice != nil && !e.slice.Operation(a.op.def) {
+			continue
+		}
 		r.number(a.inst.number + 1)
 		r.number(a.site)
 		r.values(a.args)
@@ -163,9 +172,10 @@ func (r *Reader) Read() State {
 // CellName tells which cell of which instance stands at a place of a state, or
 // which part of it, such as [2].full.
 type CellName struct {
-	Path   string
-	Member *design.Member
-	Part   string
+	Path     string
+	Member   *design.Member
+	Part     string
+	Instance int // its number in the order of the page
 }
 
 // Names are the cells of the state that was read last, in their order.
@@ -173,7 +183,7 @@ func (r *Reader) Names() []CellName {
 	list := make([]CellName, len(r.nodes))
 	for i, p := range r.nodes {
 		n := p.node
-		list[i].Path = n.inst.Path()
+		list[i].Path, list[i].Instance = n.inst.Path(), n.inst.number
 		for slot := range n.inst.values {
 			if &n.inst.values[slot] == n {
 				list[i].Member = n.inst.comp.slots[slot]
@@ -276,7 +286,11 @@ func (r *Reader) cell(n *node, m *design.Member) {
 	}
 	r.number(1 + len(parts)/l.width)
 	for i, v := range parts {
-		r.place(v, placed{n, i, l})
+		if p := (placed{n, i, l}); r.e.slice == nil || l.names == nil || r.e.slice.Field(l.names[i%l.width]) {
+			r.place(v, p)
+		} else { // a field that does not matter is the same in all states
+			r.cells, r.nodes = append(r.cells, 0), append(r.nodes, p)
+		}
 	}
 	if r.places {
 		n.spread = &spread{layout: l, node: n, first: first, count: len(parts)}
@@ -289,11 +303,19 @@ func (r *Reader) place(v value.Value, p placed) {
 	r.nodes = append(r.nodes, p)
 }
 
+// leavesOut says whether a cell is no part of what is looked at.
+func (r *Reader) leavesOut(m *design.Member) bool {
+	return r.e.slice != nil && !r.e.slice.Cell(m)
+}
+
 func (r *Reader) instance(i *Instance) {
 	i.number = r.count
 	r.count++
 	for slot, m := range i.comp.slots {
-		if r.skip[m] {
+		if r.leavesOut(m) {
+			if r.places {
+				i.values[slot].slot, i.values[slot].spread = 0, nil
+			}
 			continue
 		}
 		switch m.Kind {
@@ -324,6 +346,9 @@ func (r *Reader) parts(list []part) {
 		case *Element:
 			r.rendered(p)
 		case *whenPart:
+			if r.e.slice != nil && !r.e.slice.Node(p.t.def) {
+				continue
+			}
 			if r.derives(p) {
 				r.whens = append(r.whens, p)
 				continue
@@ -331,6 +356,9 @@ func (r *Reader) parts(list []part) {
 			r.number(int(p.cond.val.(value.Number)) + 1)
 			r.blocks(p.shown)
 		case *eachPart:
+			if r.e.slice != nil && !r.e.slice.Node(p.t.def) {
+				continue
+			}
 			r.number(len(p.items))
 			for _, b := range p.items {
 				r.value(b.key)
@@ -372,6 +400,10 @@ func (r *Reader) blocks(list []*Block) {
 func (r *Reader) rendered(el *Element) {
 	el.number = len(r.elements)
 	r.elements = append(r.elements, el)
+	if r.e.slice != nil && !r.e.slice.Props(el.t.def) {
+		r.parts(el.parts)
+		return
+	}
 	switch el.t.def.Tag {
 	case "input", "select", "textarea":
 		if !el.linked("value") || el.t.def.Tag == "input" && el.attr("type") == "number" { // which may hold 1 as "1."
@@ -416,8 +448,15 @@ func (e *Engine) SeesGestures() bool {
 // no question waits.
 func (e *Engine) Quiet() bool { return e.timers.first == nil && len(e.asks) == 0 }
 
-// Asks is how many questions wait.
-func (e *Engine) Asks() int { return len(e.asks) }
+// Asks is how many questions wait that are looked at.
+func (e *Engine) Asks() (n int) {
+	for _, a := range e.asks {
+		if e.slice == nil || e.slice.Operation(a.op.def) {
+			n++
+		}
+	}
+	return n
+}
 
 // Branches visits every when that is rendered, with the branch that it shows,
 // or -1; and every each, with 0 where it has items, or -1.
@@ -461,23 +500,47 @@ func isTyped(el *design.Element) bool {
 	return el.Tag == "textarea" || el.Tag == "input"
 }
 
+// typesText says whether a design has any field that a user types into.
+func typesText(d *design.Design) bool {
+	types := false
+	design.Visitor{Node: func(n design.Node) {
+		el, ok := n.(*design.Element)
+		types = types || ok && isTyped(el)
+	}}.Design(d)
+	return types
+}
+
+// mayHold says whether an element is, or may have in it, a field that a user types
+// into, whose changes it hears.
+func mayHold(el *design.Element) bool {
+	holds := isTyped(el)
+	design.Visitor{Node: func(n design.Node) {
+		switch n := n.(type) {
+		case *design.Element:
+			holds = holds || isTyped(n)
+		case *design.Use, *design.SlotPlace: // whatever stands in it
+			holds = true
+		}
+	}}.Nodes(el.Children)
+	return holds
+}
+
 // sightOf looks for what handlers hear and forms are asked.
 func sightOf(d *design.Design) sight {
 	var s sight
-	text, keys := false, false
+	text, keys := typesText(d), false
 	v := design.Visitor{
 		Node: func(n design.Node) {
 			el, ok := n.(*design.Element)
 			if !ok {
 				return
 			}
-			text = text || isTyped(el)
 			for _, h := range el.Handlers {
 				switch h.Name {
 				case "focus", "blur", "focusin", "focusout":
 					s.focus = true
 				case "change":
-					s.edited = true
+					s.edited = s.edited || text && mayHold(el)
 				case "keydown", "keyup":
 					keys = true
 				case "mouseover", "mouseout", "mouseenter", "mouseleave":
@@ -493,11 +556,10 @@ func sightOf(d *design.Design) sight {
 			}
 		},
 	}
+	v.Design(d)
 	for _, c := range d.Components {
-		v.Component(c)
 		s.focus = s.focus || keys && c.Member("dismissed") != nil // Escape goes to what has the focus
 	}
-	s.edited = s.edited && text
 	s.focus = s.focus || s.touched || s.edited
 	return s
 }

@@ -117,7 +117,7 @@ func (b *blockBuilder) nodes(nodes []design.Node) []template {
 		case *design.Element:
 			out = append(out, b.element(n))
 		case *design.Text:
-			out = append(out, &textTemplate{b.next(), b.p.unit(&n.Unit), b.p.risks.harmless(n.Unit.Expr)})
+			out = append(out, &textTemplate{b.next(), b.p.unit(&n.Unit), b.p.risks.Harmless(n.Unit.Expr)})
 		case *design.When:
 			out = append(out, b.when(n))
 		case *design.Each:
@@ -137,7 +137,7 @@ func (b *blockBuilder) element(n *design.Element) template {
 		t.attrs = append(t.attrs, b.attr(n, a))
 	}
 	for _, a := range n.Marks {
-		t.attrs = append(t.attrs, attrTemplate{a.Name, true, false, b.p.risks.harmless(a.Unit.Expr), b.p.unit(&a.Unit)})
+		t.attrs = append(t.attrs, attrTemplate{a.Name, true, false, b.p.risks.Harmless(a.Unit.Expr), b.p.unit(&a.Unit)})
 	}
 	for _, n := range n.Ties {
 		t.attrs = append(t.attrs, attrTemplate{n.Name, false, true, false, b.p.unit(&n.Read)})
@@ -152,7 +152,7 @@ func (b *blockBuilder) element(n *design.Element) template {
 
 func (b *blockBuilder) attr(n *design.Element, a *design.Attr) attrTemplate {
 	prop := html.IsProperty(n.Tag, a.Name)
-	return attrTemplate{a.Name, false, prop, !prop && a.Name != "selected" && b.p.risks.harmless(a.Unit.Expr), b.p.unit(&a.Unit)}
+	return attrTemplate{a.Name, false, prop, !prop && a.Name != "selected" && b.p.risks.Harmless(a.Unit.Expr), b.p.unit(&a.Unit)}
 }
 
 func (b *blockBuilder) when(n *design.When) template {
@@ -184,7 +184,7 @@ func (p *program) still(nodes []design.Node) bool {
 	return !slices.ContainsFunc(nodes, func(n design.Node) bool {
 		switch n := n.(type) {
 		case *design.Text:
-			return !p.risks.harmless(n.Unit.Expr)
+			return !p.risks.Harmless(n.Unit.Expr)
 		case *design.Element:
 			return !p.stillElement(n)
 		}
@@ -197,12 +197,12 @@ func (p *program) stillElement(n *design.Element) bool {
 		return false
 	}
 	for _, a := range n.Attrs {
-		if slices.Contains([]string{"id", "tabindex", "contenteditable", "autofocus", "popover"}, a.Name) || html.IsProperty(n.Tag, a.Name) || !p.risks.harmless(a.Unit.Expr) {
+		if slices.Contains([]string{"id", "tabindex", "contenteditable", "autofocus", "popover"}, a.Name) || html.IsProperty(n.Tag, a.Name) || !p.risks.Harmless(a.Unit.Expr) {
 			return false
 		}
 	}
 	for _, m := range n.Marks {
-		if !p.risks.harmless(m.Unit.Expr) {
+		if !p.risks.Harmless(m.Unit.Expr) {
 			return false
 		}
 	}

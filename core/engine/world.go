@@ -15,13 +15,13 @@ import (
 func (p *program) send(s *design.Send) exec {
 	args := p.exprs(s.Args)
 	return func(f *frame) bool {
-		f.e.send(s.Channel, evalAll(f, args))
+		f.e.send(s.Channel, evalAll(f, args), s.Span())
 		return true
 	}
 }
 
 // send reaches, at once and in tree order, those that are mounted.
-func (e *Engine) send(ch *design.Channel, args []value.Value) {
+func (e *Engine) send(ch *design.Channel, args []value.Value, at source.Span) {
 	var list []*Instance
 	for c := range e.live {
 		if c.hearings[ch] != nil {
@@ -29,7 +29,7 @@ func (e *Engine) send(ch *design.Channel, args []value.Value) {
 		}
 	}
 	slices.SortStableFunc(list, func(a, b *Instance) int { return comparePlaces(a.anchor(), b.anchor()) })
-	en := e.note(SentTo, e.acting, ch.Name, args, source.Span{})
+	en := e.note(SentTo, e.acting, ch.Name, args, at)
 	e.record.Entries[en].Heard = len(list)
 	e.deeper(func() {
 		for _, i := range list {

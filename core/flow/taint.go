@@ -12,15 +12,25 @@ type Taint struct {
 	g      *Graph
 	holds  map[Var]bool
 	events bool // what events carry is such a value, too
+	clock  bool // so is the time
 }
 
 // Taint follows what some variables hold; with events, the value of any event
 // counts as one of them.
 func (g *Graph) Taint(from []Var, events bool) *Taint {
-	t := &Taint{g, map[Var]bool{}, events}
+	t := &Taint{g: g, holds: map[Var]bool{}, events: events}
 	for _, v := range from {
 		t.holds[v] = true
 	}
+	return t.spread()
+}
+
+// Clock is what may hold a time, or what is worked out from one.
+func (g *Graph) Clock() *Taint { return (&Taint{g: g, holds: map[Var]bool{}, clock: true}).spread() }
+
+// spread follows the flows to a fixed point.
+func (t *Taint) spread() *Taint {
+	g := t.g
 	for again := true; again; {
 		again = false
 		for _, v := range g.order {
@@ -78,7 +88,7 @@ func (t *Taint) In(x types.Expr) bool {
 		}
 		return t.In(x.Recv) || t.any(x.Args)
 	case *types.Builtin:
-		return t.any(x.Args)
+		return t.clock && x.Name == "now" || t.any(x.Args)
 	case *types.Lambda:
 		return t.In(x.Body)
 	case *types.Apply:

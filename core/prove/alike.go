@@ -7,6 +7,7 @@ import (
 	"lien/core/design"
 	"lien/core/engine"
 	"lien/core/links"
+	"lien/core/syntax"
 	"lien/core/types"
 )
 
@@ -72,6 +73,23 @@ type alikeFinder struct {
 	shown map[types.Symbol]bool   // taken members that are only shown
 	quiet map[*design.Component]bool
 	out   *alikes
+}
+
+// cannotFail says whether working out a value cannot fail: it is made of
+// literals, names, fields, sums, joins, comparisons and choices.
+func cannotFail(x types.Expr) bool {
+	ok := true
+	types.Walk(x, func(x types.Expr) bool {
+		switch x := x.(type) {
+		case *types.Const, *types.Ref, *types.Dot, *types.Template, *types.Cond, *types.Unary:
+		case *types.Binary:
+			ok = ok && x.Op != syntax.Slash && x.Op != syntax.Percent && x.Op != syntax.Star
+		default:
+			ok = false
+		}
+		return ok
+	})
+	return ok
 }
 
 // findShown finds the taken members that are shown and nothing else: to a fixed
@@ -507,7 +525,7 @@ func (x *search) ordered(groups []engine.Group, cells []uint32) []uint32 {
 // real turns the causes of a way through states whose parts were put in order
 // into those that a page meets, where nothing is exchanged.
 func (x *search) real(ids []int) []int {
-	ordered, plain := newWorker(x), newWorker(newReplay(x.p, x.start))
+	ordered, plain := newWorker(x), newWorker(newReplay(x))
 	ordered.next.Alike(x.alike)
 	ordered.home.Alike(x.alike)
 	for _, w := range []*worker{ordered, plain} {

@@ -54,8 +54,11 @@ func (r *reach) run(at source.Span, f *found) {
 	}
 }
 
-func (r *reach) show(e *engine.Engine, f *found) {
+func (r *reach) show(e *engine.Engine, f *found, sc *scope) {
 	e.Branches(func(n design.Node, at int) {
+		if !sc.sees(n) {
+			return
+		}
 		if b := (branch{n, at}); at >= 0 && f.before(r.shown[b]) {
 			r.shown[b] = f
 		}
@@ -116,7 +119,6 @@ func (p *prover) follow(s *design.Scenario, touched *reach, visited []map[string
 	here := &found{by: atMounting}
 	story.Walk(p.d, s, func(_ *design.Start, e *engine.Engine) {
 		reader = engine.NewReader(e, p.pool)
-		reader.Skip(p.skip)
 		if p.fast {
 			reader.Spread()
 		}
@@ -125,10 +127,12 @@ func (p *prover) follow(s *design.Scenario, touched *reach, visited []map[string
 		if e.Root() == nil {
 			return
 		}
-		touched.show(e, here)
+		touched.show(e, here, nil)
 		for i, l := range p.lands {
 			reader.Alike(l.alike)
+			e.Within(l.slice())
 			state := reader.Read()
+			e.Within(nil)
 			if l.start != start || !l.has(state) {
 				continue
 			}
@@ -153,10 +157,10 @@ func (p *prover) suggest(c *Coverage) {
 			continue
 		}
 		ids := p.idsOf(u.path)
-		path := p.replay(u.path.search.start, ids)
+		path := p.replay(u.path.search, ids)
 		c.Suggested = append(c.Suggested, path)
 		touched := newReach()
-		p.retrace(u.path.search.start, ids, touched)
+		p.retrace(u.path.search, ids, touched)
 		delete(left, u.At)
 		for at := range touched.ran {
 			delete(left, at)
@@ -168,19 +172,19 @@ func (p *prover) suggest(c *Coverage) {
 }
 
 // retrace takes a way again, and notes what it touches.
-func (p *prover) retrace(s *design.Start, ids []int, touched *reach) {
-	w := newWorker(newReplay(p, s))
+func (p *prover) retrace(x *search, ids []int, touched *reach) {
+	w := newWorker(newReplay(x))
 	w.now.by = onTheWay
 	here := &found{by: atMounting}
 	w.e.OnTurn = nil
 	w.e.OnRun = func(at source.Span) { touched.run(at, here) }
-	if _, err := w.e.Mount(s); err != nil {
+	if _, err := w.e.Mount(x.start); err != nil {
 		return
 	}
 	for _, id := range ids {
 		list := w.e.Causes(w.samples)
 		w.e.Do(&list[id])
-		touched.show(w.e, here)
+		touched.show(w.e, here, nil)
 	}
 }
 

@@ -18,7 +18,7 @@ type lawCode struct {
 func compileLaws(w *worker) []*lawCode {
 	var list []*lawCode
 	for _, l := range w.x.p.laws {
-		if on := l.out.Law.On; on != nil && on != w.x.start {
+		if on := l.out.Law.On; on != nil && on != w.x.start || !w.x.scope.holds(l) {
 			continue
 		}
 		c := &lawCode{law: l}
@@ -149,11 +149,7 @@ func (l *law) can(cl *design.Clause) {
 // decide comes to the verdict on a law.
 func (p *prover) decide(l *law) *Outcome {
 	out := l.out
-	for _, s := range p.rep.Starts {
-		if out.Law.On == nil || out.Law.On == s.Start {
-			out.States = out.States.Plus(s.States)
-		}
-	}
+	out.States = l.states
 	switch {
 	case l.broken != nil:
 		out.Verdict = Broken
@@ -163,7 +159,7 @@ func (p *prover) decide(l *law) *Outcome {
 		out.Verdict, out.Why = Unclear, "no start that it speaks of was looked at"
 		return out
 	}
-	out.Verdict = p.held()
+	out.Verdict = l.held()
 	for _, cl := range out.Law.Clauses {
 		switch {
 		case cl.Kind == "can" && !l.cans[cl] && out.Verdict == Holds:
@@ -178,17 +174,9 @@ func (p *prover) decide(l *law) *Outcome {
 	return out
 }
 
-// held is the verdict on what was found broken nowhere.
-func (p *prover) held() Verdict {
-	if p.rep.Whole() {
-		return Holds
-	}
-	return HoldsWithin
-}
-
 // conclude comes to all verdicts.
 func (p *prover) conclude() {
-	p.rep.Cuts = append(p.rep.Cuts, p.blindSpots()...)
+	p.rep.Cuts = append(p.rep.Cuts, p.blind.tell(p)...)
 	for _, l := range p.laws {
 		p.rep.Laws = append(p.rep.Laws, p.decide(l))
 	}

@@ -9,6 +9,7 @@ import (
 	"lien/core/design"
 	"lien/core/engine"
 	"lien/core/finding"
+	"lien/core/flow"
 	"lien/core/types"
 	"lien/core/value"
 )
@@ -22,23 +23,29 @@ type column struct {
 	name   cellName
 	values []uint32
 	set    map[uint32]bool
+
+	several bool // there are others of the same path
 }
 
-// cellName tells which cell of which instance it is.
+// cellName tells which cell of which instance it is: of several whose paths are
+// printed alike, which of them.
 type cellName struct {
 	path   string
+	nth    int // from 1 on
 	member *design.Member
 }
 
 // learn tells what was true in every state that was visited, though no law
-// says so: signs of state that is held twice, or for nothing.
+// says so: signs of state that is held twice, or for nothing. The clock stands
+// still in a proof, so what comes from it tells nothing.
 func (p *prover) learn() []string {
 	var list []string
+	clock := flow.Of(p.d).Clock()
 	for _, x := range p.searches {
 		if x.states() < 3 && x.all.N < 3 {
 			continue
 		}
-		columns := x.columns()
+		columns := slices.DeleteFunc(x.columns(), func(c *column) bool { return clock.Holds(c.name.member) })
 		for _, c := range columns {
 			list = append(list, x.still(c)...)
 		}
@@ -48,26 +55,70 @@ func (p *prover) learn() []string {
 	return slices.Compact(list)
 }
 
-func (c *column) String() string { return c.name.path + "." + c.name.member.Label }
+func (c *column) String() string {
+	if c.several {
+		return fmt.Sprintf("%s (%s of them).%s", c.name.path, ordinal(c.name.nth), c.name.member.Label)
+	}
+	return c.name.path + "." + c.name.member.Label
+}
 
-// columns are the cells that are there in every state.
+// ordinal is a place in a row, in words.
+func ordinal(n int) string {
+	if n%100 < 11 || n%100 > 13 {
+		switch n % 10 {
+		case 1:
+			return fmt.Sprintf("the %dst", n)
+		case 2:
+			return fmt.Sprintf("the %dnd", n)
+		case 3:
+			return fmt.Sprintf("the %drd", n)
+		}
+	}
+	return fmt.Sprintf("the %dth", n)
+}
+
+// namesIn are the cells of a shape, by place, and how many instances there are
+// of each path.
+func namesIn(own []engine.CellName) (names []cellName, of map[string]int) {
+	of = map[string]int{}
+	last, nth := -1, 0
+	for i, n := range own {
+		if i == 0 || n.Instance != last {
+			of[n.Path]++
+			last, nth = n.Instance, of[n.Path]
+		}
+		names = append(names, cellName{n.Path, nth, n.Member})
+	}
+	return names, of
+}
+
+// columns are the cells that are there in every state. Of instances whose paths
+// are printed alike it is known which is which only where there are always as
+// many of them.
 func (x *search) columns() []*column {
 	at := map[cellName]*column{}
 	var list []*column
 	stretches := make([][]stretch, len(x.table.widths)) // by shape
+	many := map[string]int{}
 	for shape, own := range x.names() {
-		for i, n := range own {
-			if i > 0 && n.Part != "" && n.Path == own[i-1].Path && n.Member == own[i-1].Member {
+		names, of := namesIn(own)
+		for path, n := range of {
+			if was, ok := many[path]; ok && was != n {
+				n = -1
+			}
+			many[path] = n
+		}
+		for i, name := range names {
+			if i > 0 && own[i].Part != "" && name == names[i-1] {
 				all := stretches[shape]
 				all[len(all)-1].to++
 				continue
 			}
-			name := cellName{n.Path, n.Member}
 			if at[name] == nil {
 				at[name] = &column{name: name, set: map[uint32]bool{}}
 				list = append(list, at[name])
 			}
-			stretches[shape] = append(stretches[shape], stretch{at[name], i, i + 1, n.Part != ""})
+			stretches[shape] = append(stretches[shape], stretch{at[name], i, i + 1, own[i].Part != ""})
 		}
 	}
 	spread := map[string]uint32{}
@@ -82,7 +133,8 @@ func (x *search) columns() []*column {
 		}
 	}
 	return slices.DeleteFunc(list, func(c *column) bool {
-		return len(c.values) < x.table.len() || c.name.member == nil || !c.name.member.IsCell() ||
+		c.several = many[c.name.path] > 1
+		return len(c.values) < x.table.len() || c.name.member == nil || !c.name.member.IsCell() || many[c.name.path] < 0 ||
 			x.alike != nil && x.p.alike.inside[c.name.member.Owner] // it stands for others, too
 	})
 }
@@ -143,12 +195,14 @@ func (x *search) still(c *column) []string {
 func (x *search) first(c *column) value.Value {
 	shape, cells := x.table.of(0)
 	var parts []value.Value
-	for i, n := range x.names()[shape] {
-		if n.Path != c.name.path || n.Member != c.name.member {
+	own := x.names()[shape]
+	names, _ := namesIn(own)
+	for i, name := range names {
+		if name != c.name {
 			continue
 		}
 		v := x.p.pool.Value(cells[i])
-		if n.Part == "" {
+		if own[i].Part == "" {
 			return v
 		}
 		parts = append(parts, v)

@@ -34,7 +34,7 @@ type Move struct {
 // lines that view gives of a state tell how it looks.
 func LooksOf(d *design.Design, s *design.Start, states int, view func(*engine.Engine) []string) (*Looks, error) {
 	p := newProver(d, Options{Workers: 1, States: states, Plain: true, forget: true})
-	x := newSearch(p, s)
+	x := newSearch(p, s, nil)
 	if !x.mount() {
 		for _, f := range p.breaches {
 			return nil, f.what.cause

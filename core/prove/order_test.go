@@ -23,7 +23,7 @@ func TestAnyOrder(t *testing.T) {
 }
 
 func anyOrder(t *testing.T, d *design.Design, seed uint64) {
-	x := newSearch(newProver(d, Options{Plain: true, States: 400, Workers: 1}), d.Starts[0])
+	x := newSearch(newProver(d, Options{Plain: true, States: 400, Workers: 1}), d.Starts[0], nil)
 	if !x.mount() {
 		return
 	}
@@ -41,7 +41,7 @@ func anyOrder(t *testing.T, d *design.Design, seed uint64) {
 // restarted is a worker at the first state, which takes turns from memory or not.
 func restarted(t *testing.T, x *search, fast bool) *worker {
 	t.Helper()
-	y := newSearch(x.p, x.start)
+	y := newSearch(x.p, x.start, nil)
 	if !y.mount() {
 		t.Fatal("it cannot be mounted a second time")
 	}

@@ -39,7 +39,7 @@ func (p *prover) outlived(f *found) bool {
 	if len(ids) == 0 {
 		return false
 	}
-	w := newWorker(newReplay(p, f.search.start))
+	w := newWorker(newReplay(f.search))
 	w.now.by = onTheWay
 	started, changed := map[any]int{}, []map[string]bool{}
 	w.e.OnTurn = nil

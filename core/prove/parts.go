@@ -168,7 +168,7 @@ func (d *division) explore() (again, ok bool) {
 
 // aside is a search that begins in the same state, and meets no other shape.
 func (d *division) aside() *search {
-	x := &search{p: d.x.p, start: d.x.start, table: newTable(), later: map[uint32][]uint32{}, called: d.x.called}
+	x := &search{p: d.x.p, start: d.x.start, scope: d.x.scope, table: newTable(), later: map[uint32][]uint32{}, called: d.x.called}
 	x.table.shapes, x.table.widths, x.table.groups = d.x.table.shapes, d.x.table.widths, d.x.table.groups
 	shape, _ := d.x.table.of(0)
 	x.table.add(shape, d.first, hash(shape, d.first), 0, 0)

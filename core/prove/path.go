@@ -41,20 +41,23 @@ func (p *Path) Scenario(d *design.Design, name string) string {
 // breachOf tells what was found, and how to get there.
 func (p *prover) breachOf(f *found) *Breach {
 	b := &Breach{Message: f.what.message, At: f.what.at}
+	if !b.At.Start.Valid() {
+		b.At = f.search.start.Syntax.Span()
+	}
 	ids := p.idsOf(f)
-	b.Path = p.replay(f.search.start, ids)
+	b.Path = p.replay(f.search, ids)
 	b.Path.Saw = p.saw(f, ids)
 	return b
 }
 
 // replay takes a way once as the search did, to learn what its steps are
 // called and when timers were started, and once more with real times.
-func (p *prover) replay(s *design.Start, ids []int) *Path {
-	path := &Path{Start: s, Causes: len(ids)}
-	w := newWorker(newReplay(p, s))
+func (p *prover) replay(x *search, ids []int) *Path {
+	path := &Path{Start: x.start, Causes: len(ids)}
+	w := newWorker(newReplay(x))
 	w.now.by = onTheWay
 	w.e.OnTurn = nil
-	if rec, err := w.e.Mount(s); err != nil {
+	if rec, err := w.e.Mount(x.start); err != nil {
 		path.Turns, path.Real = []*engine.Record{rec}, true
 		return path
 	}
@@ -80,22 +83,22 @@ func (p *prover) replay(s *design.Start, ids []int) *Path {
 	cells := slices.Clone(want.Cells)
 	at, ok := times.solve()
 	path.Steps = timed(texts, at)
-	path.Real = ok && p.leadsTo(s, ids, texts, at, want.Shape, cells)
+	path.Real = ok && p.leadsTo(x, ids, texts, at, want.Shape, cells)
 	return path
 }
 
 // newReplay is a search that is only there to take again what another one found.
-func newReplay(p *prover, s *design.Start) *search {
-	return &search{p: p, start: s, table: newTable()}
+func newReplay(x *search) *search {
+	return &search{p: x.p, start: x.start, scope: x.scope, table: newTable()}
 }
 
 // leadsTo takes the steps at their times, and says whether this leads to the
 // state that the search saw.
-func (p *prover) leadsTo(s *design.Start, ids []int, texts []string, at []float64, shape string, cells []uint32) bool {
-	w := newWorker(newReplay(p, s))
+func (p *prover) leadsTo(x *search, ids []int, texts []string, at []float64, shape string, cells []uint32) bool {
+	w := newWorker(newReplay(x))
 	w.now.by = onTheWay
 	w.e.OnTurn = nil
-	if _, err := w.e.Mount(s); err != nil {
+	if _, err := w.e.Mount(x.start); err != nil {
 		return false
 	}
 	now := 0.0
@@ -237,7 +240,7 @@ func (p *prover) saw(f *found, ids []int) string {
 	if !ok {
 		return ""
 	}
-	w := newWorker(newReplay(p, f.search.start))
+	w := newWorker(newReplay(f.search))
 	w.now.by = onTheWay
 	left, right := w.e.Compile(x), w.e.Compile(y)
 	said := ""

@@ -45,7 +45,7 @@ type breachAt struct {
 
 // note keeps the shortest way to break a promise at a place.
 func (p *prover) note(pr *Promise, f found, b breach) {
-	if p.o.Off[pr.Name] {
+	if p.o.Off[pr.Name] || !f.search.scope.judges(pr, b.at) {
 		return
 	}
 	f.what = b
@@ -99,7 +99,7 @@ func (w *worker) watch(rec *engine.Record) {
 func (w *worker) judge(s *engine.Cause, st *step, from uint32) {
 	did := slices.ContainsFunc(w.records, effects)
 	same := st.known && st.to == from && !st.lost
-	if s.Element != nil && (did || !same) {
+	if s.Element != nil && (did || !same) && w.x.scope.sees(s.Element.Def()) {
 		w.x.p.used(s.Element.Def())
 	}
 	if _, m, _, _ := s.Timer(); m != nil && did {
@@ -161,16 +161,19 @@ func newSights() *sights {
 }
 
 // look notes what the page shows.
-func (p *prover) look(e *engine.Engine) {
+func (p *prover) look(e *engine.Engine, sc *scope) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	e.Elements(func(el *engine.Element) bool {
-		if def := el.Def(); isControl(el) && !p.seen.controls[def] {
+		if def := el.Def(); isControl(el) && sc.sees(def) && !p.seen.controls[def] {
 			p.seen.controls[def] = false
 		}
 		return true
 	})
 	e.Branches(func(n design.Node, at int) {
+		if !sc.sees(n) {
+			return
+		}
 		for i := range branches(n) {
 			if i != at {
 				p.seen.hidden[branch{n, i}] = true
@@ -207,15 +210,18 @@ func (p *prover) used(def *design.Element) {
 	p.seen.controls[def] = true
 }
 
+// controlTag says whether elements of a tag are there to be used.
+func controlTag(tag string) bool {
+	switch tag {
+	case "button", "select", "textarea", "summary", "input":
+		return true
+	}
+	return false
+}
+
 // isControl says whether an element is there to be used.
 func isControl(el *engine.Element) bool {
-	switch el.Tag() {
-	case "button", "select", "textarea", "summary":
-	case "input":
-		if kind, _ := el.Attr("type"); kind == "hidden" {
-			return false
-		}
-	default:
+	if kind, _ := el.Attr("type"); !controlTag(el.Tag()) || el.Tag() == "input" && kind == "hidden" {
 		return false
 	}
 	_, readonly := el.Attr("readonly")
@@ -224,10 +230,7 @@ func isControl(el *engine.Element) bool {
 
 // promised comes to the verdict on a promise.
 func (p *prover) promised(pr *Promise) *Outcome {
-	out := &Outcome{Promise: pr, Verdict: p.held()}
-	for _, s := range p.rep.Starts {
-		out.States = out.States.Plus(s.States)
-	}
+	out := &Outcome{Promise: pr, Verdict: p.held(pr), States: p.looked[pr]}
 	var list []*found
 	for at, f := range p.breaches {
 		if at.promise == pr && (pr != promiseOutlives || p.outlived(f)) {
@@ -252,7 +255,7 @@ func (p *prover) promised(pr *Promise) *Outcome {
 	switch {
 	case len(out.More) == 0:
 		return out
-	case (pr == promiseIdle || pr == promiseBranch) && !p.rep.Whole():
+	case (pr == promiseIdle || pr == promiseBranch) && !p.surely(out):
 		out.Verdict, out.Why = Unclear, "there may be states that show otherwise"
 	default:
 		out.Verdict = Broken
@@ -262,8 +265,8 @@ func (p *prover) promised(pr *Promise) *Outcome {
 }
 
 // lookedAt limits what is said of all states, where not all were looked at.
-func (p *prover) lookedAt() string {
-	if p.rep.Whole() {
+func (p *prover) lookedAt(what any) string {
+	if p.isSure(what) {
 		return ""
 	}
 	return " that was looked at"
@@ -272,7 +275,7 @@ func (p *prover) lookedAt() string {
 func (p *prover) idleControls() (list []*Breach) {
 	for def, did := range p.seen.controls {
 		if !did {
-			list = append(list, &Breach{Message: fmt.Sprintf("this %s does nothing in any state%s", def.Tag, p.lookedAt()), At: def.Span()})
+			list = append(list, &Breach{sure: p.isSure(def), Message: fmt.Sprintf("this %s does nothing in any state%s", def.Tag, p.lookedAt(def)), At: def.Span()})
 		}
 	}
 	return inOrder(list)
@@ -281,7 +284,7 @@ func (p *prover) idleControls() (list []*Breach) {
 func (p *prover) unseenBranches() (list []*Breach) {
 	for b := range p.reach.shown {
 		if w, ok := b.node.(*design.When); ok && !p.seen.hidden[b] {
-			list = append(list, &Breach{Message: "this branch is shown in every state" + p.lookedAt(), At: branchSpan(w, b.at)})
+			list = append(list, &Breach{sure: p.isSure(b.node), Message: "this branch is shown in every state" + p.lookedAt(b.node), At: branchSpan(w, b.at)})
 		}
 	}
 	for b := range p.seen.hidden {
@@ -289,9 +292,9 @@ func (p *prover) unseenBranches() (list []*Breach) {
 			continue
 		}
 		if w, ok := b.node.(*design.When); ok {
-			list = append(list, &Breach{Message: "this branch is shown in no state" + p.lookedAt(), At: branchSpan(w, b.at)})
+			list = append(list, &Breach{sure: p.isSure(b.node), Message: "this branch is shown in no state" + p.lookedAt(b.node), At: branchSpan(w, b.at)})
 		} else {
-			list = append(list, &Breach{Message: "this list has items in no state" + p.lookedAt(), At: b.node.(*design.Each).List.Expr.Span()})
+			list = append(list, &Breach{sure: p.isSure(b.node), Message: "this list has items in no state" + p.lookedAt(b.node), At: b.node.(*design.Each).List.Expr.Span()})
 		}
 	}
 	return inOrder(list)

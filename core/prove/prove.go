@@ -14,6 +14,7 @@ import (
 	"lien/core/design"
 	"lien/core/engine"
 	"lien/core/finding"
+	"lien/core/flow"
 	"lien/core/source"
 	"lien/core/value"
 )
@@ -27,15 +28,17 @@ type Options struct {
 	Asks    int           // questions that wait at a time, 3 by default
 	Workers int           // goroutines, 2 by default
 
-	Suggest bool            // write scenarios for what none touches
-	Plain   bool            // no reductions
-	Off     map[string]bool // promises that are not looked at
-	Starts  func(*design.Start) bool
+	Suggest  bool            // write scenarios for what none touches
+	Plain    bool            // no reductions
+	Off      map[string]bool // promises that are not looked at
+	Disabled map[string]bool // passes that are not to be used
+	Starts   func(*design.Start) bool
 
 	Stop     context.Context
 	Progress func(Progress) // told about twice a second
 
 	forget bool // take every turn, and remember none
+	slice  bool // divide even what is small into slices
 }
 
 // Progress tells how far a proof has come.
@@ -75,7 +78,7 @@ type Space struct {
 	Depth  int  // the most causes that it takes to reach a state
 	Whole  bool // nothing was cut
 	Parts  int  // that were explored apart
-	Unread bool // states that differ only in what nothing reads count as one
+	Slices int  // of the design, searched by themselves; 0 where it was visited as it is
 	Alike  bool // states that differ only in which of several alike is how count as one
 }
 
@@ -103,6 +106,7 @@ type Breach struct {
 	Message string
 	At      source.Span // where in the design
 	Path    *Path       // the shortest scenario, or nil where none shows it
+	sure    bool        // no state that was not looked at could show otherwise
 }
 
 // Failed says whether a law or promise is broken, or could not be decided.
@@ -138,8 +142,9 @@ func (o *Options) defaults() {
 
 func newProver(d *design.Design, o Options) *prover {
 	o.defaults()
-	p := &prover{d: d, o: o, fast: !o.forget && !makesKeys(d), rep: &Report{}, cuts: map[string]bool{}, pool: value.NewPool(),
-		began: time.Now(), seen: newSights(), sampling: newSampling(d), breaches: map[breachAt]*found{}, reach: newReach(), work: map[*design.Member]map[string]bool{}}
+	p := &prover{d: d, o: o, fast: !o.forget && !o.Disabled[passMemory.Name] && !makesKeys(d), rep: &Report{}, cuts: map[string]bool{}, pool: value.NewPool(),
+		began: time.Now(), seen: newSights(), sampling: newSampling(d), breaches: map[breachAt]*found{}, reach: newReach(), work: map[*design.Member]map[string]bool{},
+		looked: map[*Promise]Count{}, cutOn: map[*Promise]bool{}, sure: map[any]bool{}, blind: blindIn(d)}
 	for _, l := range d.Laws {
 		p.laws = append(p.laws, &law{out: &Outcome{Law: l}})
 	}
@@ -166,7 +171,7 @@ func (p *prover) outgrown() bool { return !p.strict && p.pool.Large() }
 
 // engine is a new engine for the design.
 func (p *prover) engine() *engine.Engine {
-	if p.strict {
+	if p.strict || p.o.Disabled[passLazy.Name] {
 		return engine.NewStrict(p.d)
 	}
 	return engine.New(p.d)
@@ -174,8 +179,8 @@ func (p *prover) engine() *engine.Engine {
 
 func (p *prover) run() {
 	d, o := p.d, p.o
-	if !p.o.Plain && !p.strict {
-		p.skip, p.alike = unread(d), alikeIn(d, engine.New(d))
+	if p.applies(passAlike) {
+		p.alike = alikeIn(d, engine.New(d))
 	}
 	for _, s := range d.Starts {
 		if o.Starts == nil || o.Starts(s) {
@@ -209,9 +214,14 @@ type prover struct {
 	sampling *sampling
 	strict   bool // nothing is taken not to fail
 
-	fast     bool                    // turns are remembered, and cells are spread over places
-	skip     map[*design.Member]bool // cells that nothing reads
-	alike    *alikes                 // what behaves alike, or nil
+	fast     bool    // turns are remembered, and cells are spread over places
+	alike    *alikes // what behaves alike, or nil
+	dep      *flow.Depend
+	blind    *blind
+	looked   map[*Promise]Count // by promise: against how many states it was held
+	cutOn    map[*Promise]bool  // by promise: there are others
+	sure     map[any]bool       // by element or node: all states were visited that could show it otherwise
+	unsure   bool               // of what is not in sure
 	lands    []land
 	searches []*search
 }
@@ -225,44 +235,139 @@ func (p *prover) cut(format string, args ...any) {
 	}
 }
 
+// pilot is how many states are visited before a page is divided into slices:
+// what has no more is visited as it is.
+const pilot = 4000
+
 // start explores what can be reached from one start.
 func (p *prover) start(s *design.Start) {
-	x := newSearch(p, s)
-	space := &Space{Start: s, Parts: 1, Whole: true, Unread: len(p.skip) > 0}
+	x := newSearch(p, s, nil)
+	space := &Space{Start: s, Parts: 1, Whole: true}
 	p.rep.Starts = append(p.rep.Starts, space)
-	mounted := x.mount()
-	var d *division
-	if mounted && !p.o.Plain {
-		d = divide(x)
+	if !x.mount() {
+		p.visited(space, x)
+		return
 	}
-	if d != nil {
-		space.States, space.Turns, space.Depth, space.Parts = d.states(), d.takenTurns(), d.depth(), len(d.parts)
-		p.lands = append(p.lands, land{s, d.states(), d.has, nil})
-		p.searches = append(p.searches, d.searches()...)
-	} else {
-		if mounted && p.alike != nil {
-			x = newSearch(p, s)
-			x.alike = p.alike.classes
-			mounted = x.mount()
+	if p.applies(passParts) {
+		if d := divide(x); d != nil {
+			p.visitedInParts(space, d)
+			return
 		}
-		if mounted {
-			x.run()
-		}
-		space.States, space.Turns, space.Depth, space.Whole = Few(x.states()), Few(x.turns), x.depth, !x.wasCut
-		p.lands = append(p.lands, land{s, Few(x.states()), x.has, x.alike})
-		p.searches = append(p.searches, x)
-		space.Alike = slices.ContainsFunc(x.table.groups, func(g []engine.Group) bool { return len(g) > 0 })
-		x.finish()
 	}
+	if p.alike != nil {
+		x = newSearch(p, s, nil)
+		x.alike = p.alike.classes
+		if !x.mount() {
+			p.visited(space, x)
+			return
+		}
+	}
+	if p.applies(passSlices) {
+		x.pause = pilot
+		if p.o.slice {
+			x.pause = 1
+		}
+	}
+	x.run()
+	if x.paused() {
+		p.bySlices(space, x)
+		return
+	}
+	p.visited(space, x)
+}
+
+// visited tells of a start of which all was visited state by state, as far as
+// it was.
+func (p *prover) visited(space *Space, x *search) {
+	space.States, space.Turns, space.Depth, space.Whole = Few(x.states()), Few(x.turns), x.depth, !x.wasCut
+	space.Alike = slices.ContainsFunc(x.table.groups, func(g []engine.Group) bool { return len(g) > 0 })
+	p.lands = append(p.lands, land{space.Start, space.States, x.has, x.alike, x.scope})
+	p.searches = append(p.searches, x)
+	x.finish()
+	p.judgeAll(space, x.wasCut)
+}
+
+// visitedInParts tells of a start that was visited in parts.
+func (p *prover) visitedInParts(space *Space, d *division) {
+	space.States, space.Turns, space.Depth, space.Parts = d.states(), d.takenTurns(), d.depth(), len(d.parts)
+	p.lands = append(p.lands, land{space.Start, space.States, d.has, nil, d.x.scope})
+	p.searches = append(p.searches, d.searches()...)
+	p.judgeAll(space, false)
+}
+
+// judgeAll notes that all laws and promises were held against all states of a
+// start, or against those that were visited.
+func (p *prover) judgeAll(space *Space, cut bool) {
+	dep := p.dependence()
+	for _, l := range p.laws {
+		if on := l.out.Law.On; on == nil || on == space.Start {
+			l.states = l.states.Plus(space.States)
+			l.cut = l.cut || cut || p.blind.any() && (dep.Opaque() != "" || p.blind.touches(dep.Slice(p.asked(l.out.Law)), p.d))
+		}
+	}
+	for _, pr := range Promises {
+		p.looked[pr] = p.looked[pr].Plus(space.States)
+		p.cutOn[pr] = p.cutOn[pr] || cut || p.blind.any()
+	}
+	p.unsure = p.unsure || cut || p.blind.any()
+}
+
+// asked is what a law looks at.
+func (p *prover) asked(l *design.Law) (from []flow.Var) {
+	for _, cl := range l.Clauses {
+		from = append(from, p.dependence().Reads(&cl.Unit)...)
+		if cl.Kind == "settles" {
+			from = append(from, quiet(p.d)...)
+		}
+	}
+	return append(from, p.dependence().Fails()...)
+}
+
+// isSure says whether all states were looked at that could show something to be
+// otherwise.
+func (p *prover) isSure(what any) bool {
+	if sure, ok := p.sure[what]; ok {
+		return sure
+	}
+	return !p.unsure
+}
+
+// surely says whether any breach of a promise is sure.
+func (p *prover) surely(out *Outcome) bool {
+	return slices.ContainsFunc(out.More, func(b *Breach) bool { return b.sure })
+}
+
+// held is the verdict on a promise that was found broken nowhere.
+func (p *prover) held(pr *Promise) Verdict {
+	if p.cutOn[pr] {
+		return HoldsWithin
+	}
+	return Holds
+}
+
+// held is the verdict on a law that was found broken nowhere.
+func (l *law) held() Verdict {
+	if l.cut {
+		return HoldsWithin
+	}
+	return Holds
 }
 
 // land is what can be reached from one start, whether it was visited state by
-// state or in parts.
+// state, in parts, or in slices.
 type land struct {
 	start  *design.Start
 	states Count
 	has    func(engine.State) bool
 	alike  map[design.Node]int // what counts as one there
+	scope  *scope
+}
+
+func (l *land) slice() *flow.Slice {
+	if l.scope == nil {
+		return nil
+	}
+	return l.scope.slice
 }
 
 // law is a written law with what is known of it.
@@ -271,6 +376,8 @@ type law struct {
 	broken  *found
 	cans    map[*design.Clause]bool // whether a state was seen that is so
 	settled bool                    // a state came to rest
+	states  Count                   // against which it was held
+	cut     bool                    // there are others
 }
 
 // What a worker does besides going on from a state by one of its causes.

@@ -91,7 +91,7 @@ func (p *prover) problems() []*finding.Finding {
 	list := p.sampling.misfits
 	look := func(samples []*design.Sample, on *design.Start) {
 		for _, s := range samples {
-			if !p.sampling.met[s] && p.visited(on) {
+			if !p.sampling.met[s] && p.visitedAll(on) {
 				list = append(list, finding.New("not-in-scope", finding.Error, s.Target.Span(), "no state has this field, so nothing was typed into it").
 					Instead("name a field by its role and name, as lien try shows them"))
 			}
@@ -107,8 +107,8 @@ func (p *prover) problems() []*finding.Finding {
 	return list
 }
 
-// visited says whether all states of a start were visited, or of every start.
-func (p *prover) visited(on *design.Start) bool {
+// visitedAll says whether all states of a start were visited, or of every start.
+func (p *prover) visitedAll(on *design.Start) bool {
 	for _, s := range p.rep.Starts {
 		if (on == nil || s.Start == on) && !s.Whole {
 			return false

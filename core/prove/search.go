@@ -34,6 +34,11 @@ type search struct {
 	failed  bool                         // the mounting failed
 	stopped bool                         // time was up
 	next    int                          // the first state that was not gone on from
+	level   int                          // the first state of the next level
+	pause   int                          // of states, after which to stop and wait; 0 for none
+	scope   *scope                       // what it may judge, or nil: everything
+	until   func() bool                  // it has found what it was for; or nil
+	ended   bool                         // it has
 	moves   []bool                       // by state: a user can change something
 	later   map[uint32][]uint32          // of states in which no user can: where time leads
 	called  map[string][]engine.CellName // by shape: its cells
@@ -45,8 +50,8 @@ type search struct {
 	told    time.Time
 }
 
-func newSearch(p *prover, s *design.Start) *search {
-	x := &search{p: p, start: s, table: newTable(), later: map[uint32][]uint32{}, called: map[string][]engine.CellName{}}
+func newSearch(p *prover, s *design.Start, sc *scope) *search {
+	x := &search{p: p, start: s, scope: sc, table: newTable(), later: map[uint32][]uint32{}, called: map[string][]engine.CellName{}}
 	for range p.o.Workers {
 		w := newWorker(x)
 		w.e.Mute()
@@ -67,31 +72,36 @@ func (x *search) has(s engine.State) bool {
 func (x *search) run() {
 	for x.search() {
 	}
-	if !x.stopped {
+	if !x.stopped && !x.ended && !x.paused() {
 		x.share(x.next, x.table.len(), chunk, func(w *worker, _ int, low, high uint32) { w.runs(low, high, w.holdAll) })
 	}
 }
 
 // search goes one level deeper, and says whether there is another one.
 func (x *search) search() bool {
-	low, high := x.next, x.table.len()
-	if low == high {
+	if x.next == x.table.len() {
 		return false
+	}
+	if x.next == x.level {
+		x.level = x.table.len()
 	}
 	if x.p.o.Depth > 0 && x.depth >= x.p.o.Depth {
 		x.cut("depth: what takes more than %d steps", x.p.o.Depth)
 		return false
 	}
-	for at := low; at < high; at += batch {
-		if !x.goOn(at, min(at+batch, high)) {
+	for x.next < x.level {
+		if x.paused() || !x.goOn(x.next, min(x.next+batch, x.level)) {
 			return false
 		}
 	}
-	if x.table.len() > high {
+	if x.table.len() > x.level {
 		x.depth++
 	}
 	return true
 }
+
+// paused says whether it waits to be told to go on.
+func (x *search) paused() bool { return x.pause > 0 && x.table.len() > x.pause }
 
 // mount brings every worker to the first state.
 func (x *search) mount() bool {
@@ -193,10 +203,22 @@ func (x *search) put(g *gone) bool {
 }
 
 // finish looks for states in which nothing that a user does, now or after any
-// time, changes anything. A design that no user changes at all has none.
+// time, changes anything.
 func (x *search) finish() {
+	if n := x.stuck(); n >= 0 {
+		f := found{search: x, by: atMounting}
+		if n > 0 {
+			f.from, f.by = x.table.from[n], int(x.table.by[n])
+		}
+		x.p.note(promiseStuck, f, breach{message: "from here on nothing that a user does changes anything", at: x.start.Syntax.Span()})
+	}
+}
+
+// stuck is the first such state, or -1 where there is none, or where not all
+// states were visited. A design that no user changes at all has none.
+func (x *search) stuck() int {
 	if x.wasCut || x.failed || !slices.Contains(x.moves, true) {
-		return
+		return -1
 	}
 	alive := make([]bool, x.table.len())
 	copy(alive, x.moves)
@@ -208,13 +230,7 @@ func (x *search) finish() {
 			}
 		}
 	}
-	if n := slices.Index(alive, false); n >= 0 {
-		f := found{search: x, by: atMounting}
-		if n > 0 {
-			f.from, f.by = x.table.from[n], int(x.table.by[n])
-		}
-		x.p.note(promiseStuck, f, breach{message: "from here on nothing that a user does changes anything", at: x.start.Syntax.Span()})
-	}
+	return slices.Index(alive, false)
 }
 
 // bounds says whether time and memory are left.
@@ -223,6 +239,8 @@ func (x *search) bounds() bool {
 	switch {
 	case x.p.outgrown():
 		x.stopped = true
+	case x.until != nil && x.until():
+		x.ended = true
 	case o.Stop.Err() != nil:
 		x.stopped = true
 		x.cut("stopped: what was not visited by then")

@@ -2,6 +2,7 @@ package prove
 
 import (
 	"fmt"
+	"slices"
 
 	"lien/core/design"
 	"lien/core/finding"
@@ -9,24 +10,83 @@ import (
 	"lien/core/source"
 )
 
-// blindSpots are what no search can visit whole: all texts and numbers that
-// could be typed, where a design does more with them than to store, show and
-// compare them with what is known; and the time of day.
-func (p *prover) blindSpots() []string {
-	var list []string
-	g := flow.Of(p.d)
-	if at := g.Open(false); len(at) > 0 {
-		list = append(list, fmt.Sprintf("samples: texts other than those typed, since %s more with them than to compare them with what is known", p.places(at)))
+// blind is what no search can visit whole: all texts and numbers that could be
+// typed, where a design does more with them than to store, show and compare
+// them with what is known; and the time of day.
+type blind struct {
+	texts, numbers []source.Span // where more is done
+	clock          bool
+	times          *flow.Taint
+	asks           []*design.Body    // that ask for the time
+	fields         []*design.Element // for texts
+	counters       []*design.Element // for numbers
+}
+
+func blindIn(d *design.Design) *blind {
+	g := flow.Of(d)
+	b := &blind{texts: g.Open(false), numbers: g.Open(true), times: g.Clock()}
+	design.Visitor{Node: func(n design.Node) {
+		el, ok := n.(*design.Element)
+		switch {
+		case ok && flow.IsText(el):
+			b.fields = append(b.fields, el)
+		case ok && flow.IsNumber(el):
+			b.counters = append(b.counters, el)
+		}
+	}, Effect: func(e design.Effect) { b.clock = b.clock || e.Kind == design.Tells }}.Design(d)
+	d.Bodies(func(body *design.Body) {
+		asks := false
+		design.Visitor{Effect: func(e design.Effect) { asks = asks || e.Kind == design.Tells }}.Body(body)
+		if asks {
+			b.asks = append(b.asks, body)
+		}
+	})
+	return b
+}
+
+// tell names what was not looked at.
+func (b *blind) tell(p *prover) (list []string) {
+	if len(b.texts) > 0 {
+		list = append(list, fmt.Sprintf("samples: texts other than those typed, since %s more with them than to compare them with what is known", p.places(b.texts)))
 	}
-	if at := g.Open(true); len(at) > 0 {
-		list = append(list, fmt.Sprintf("samples: other numbers than those set, since %s more with them than to compare them with what is known", p.places(at)))
+	if len(b.numbers) > 0 {
+		list = append(list, fmt.Sprintf("samples: other numbers than those set, since %s more with them than to compare them with what is known", p.places(b.numbers)))
 	}
-	clock := false
-	design.Visitor{Effect: func(e design.Effect) { clock = clock || e.Kind == design.Tells }}.Design(p.d)
-	if clock {
+	if b.clock {
 		list = append(list, "clock: now() reads the same throughout")
 	}
 	return list
+}
+
+// any says whether there is anything of that.
+func (b *blind) any() bool { return len(b.texts)+len(b.numbers) > 0 || b.clock }
+
+// touches says whether any of that matters to a slice.
+func (b *blind) touches(s *flow.Slice, d *design.Design) bool {
+	hears := func(list []*design.Element) bool {
+		for _, el := range list {
+			if s.Hears(el) {
+				return true
+			}
+		}
+		return false
+	}
+	if len(b.texts) > 0 && hears(b.fields) || len(b.numbers) > 0 && hears(b.counters) {
+		return true
+	}
+	if slices.ContainsFunc(b.asks, s.Body) {
+		return true
+	}
+	if b.clock {
+		for _, c := range d.Components {
+			for _, m := range c.Members {
+				if b.times.Holds(m) && s.Has(m) {
+					return true
+				}
+			}
+		}
+	}
+	return false
 }
 
 // places names the first of some places, and how many others there are.

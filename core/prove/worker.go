@@ -13,7 +13,7 @@ type step struct {
 	from   uint32
 	by     int
 	user   bool   // a user did it
-	did    bool   // it changed a cell
+	did    bool   // it changed a cell, though what is alike may have been exchanged
 	lost   bool   // it was not gone on from: the turn failed, or a bound was met
 	known  bool   // it leads to a state that was found before
 	to     uint32 // which one that is
@@ -101,8 +101,9 @@ func newWorker(x *search) *worker {
 		w.next.Spread()
 	}
 	w.home.Place()
-	w.home.Skip(x.p.skip)
-	w.next.Skip(x.p.skip)
+	if x.scope != nil {
+		w.e.Within(x.scope.slice)
+	}
 	w.samples = x.samplesOn(w.e)
 	w.laws = compileLaws(w)
 	return w
@@ -118,7 +119,7 @@ func makesKeys(d *design.Design) bool {
 
 // ran notes that a body ran.
 func (w *worker) ran(at source.Span) {
-	if w.now.by == onTheWay || w.done[at] {
+	if w.now.by == onTheWay || w.done[at] || !w.x.scope.sees(at) {
 		return
 	}
 	w.done[at] = true
@@ -131,11 +132,11 @@ func (w *worker) ran(at source.Span) {
 // meet notes what the page shows in a state of a shape that may be new.
 func (w *worker) meet(s engine.State) {
 	p := w.x.p
-	p.look(w.e)
+	p.look(w.e, w.x.scope)
 	f := w.now
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	p.reach.show(w.e, &f)
+	p.reach.show(w.e, &f, w.x.scope)
 	if w.x.called[s.Shape] == nil {
 		w.x.called[s.Shape] = w.x.p.sameNames(w.next.Names())
 	}
@@ -509,7 +510,7 @@ func (w *worker) try(f *form, it *item, s *engine.Cause) step {
 		w.x.full.Store(true)
 		st.known, st.lost = true, true
 	default:
-		st.did = len(w.x.p.skip) > 0 && slices.ContainsFunc(w.records, func(r *engine.Record) bool { return len(r.Changes) > 0 })
+		st.did = w.x.alike != nil && slices.ContainsFunc(w.records, func(r *engine.Record) bool { return len(r.Changes) > 0 })
 		same := w.arrive(f, &st)
 		w.last = footprint{reads: on, simple: same != nil && !between}
 		if same != nil {

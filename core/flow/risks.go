@@ -1,4 +1,4 @@
-package engine
+package flow
 
 import (
 	"slices"
@@ -9,14 +9,14 @@ import (
 	"lien/core/value"
 )
 
-// risks are the members and slots through which a value may come whose
+// Risks are the members and slots through which a value may come whose
 // working-out can fail. What reads none of them, and cannot fail itself, need
 // not be worked out to know that a turn does not fail.
 //
 // Sums of numbers and joins of texts do not fail while what they are made of is
 // small, and they are made of few things: see value.Pool.Large, which tells when
 // that ends. Strict, they may.
-type risks struct {
+type Risks struct {
 	strict  bool
 	members map[*design.Member]bool
 	slots   bool                 // some slot hands out what can fail
@@ -25,9 +25,9 @@ type risks struct {
 	handed  []types.Expr // by slots
 }
 
-// risksOf finds them to a fixed point, since a link may hand on what is taken.
-func risksOf(d *design.Design, strict bool) *risks {
-	r := &risks{strict: strict, members: map[*design.Member]bool{}, weights: map[types.Symbol]int{}, linked: map[*design.Member][]types.Expr{}}
+// RisksOf finds them to a fixed point, since a link may hand on what is taken.
+func RisksOf(d *design.Design, strict bool) *Risks {
+	r := &Risks{strict: strict, members: map[*design.Member]bool{}, weights: map[types.Symbol]int{}, linked: map[*design.Member][]types.Expr{}}
 	design.Visitor{Node: func(n design.Node) {
 		switch n := n.(type) {
 		case *design.Use:
@@ -52,7 +52,7 @@ func risksOf(d *design.Design, strict bool) *risks {
 	return r
 }
 
-func (r *risks) size() int {
+func (r *Risks) size() int {
 	n := 0
 	for _, risky := range r.members {
 		if risky {
@@ -65,10 +65,10 @@ func (r *risks) size() int {
 	return n
 }
 
-func (r *risks) harms(x types.Expr) bool { return !r.harmless(x) }
+func (r *Risks) harms(x types.Expr) bool { return !r.Harmless(x) }
 
-// harmless says whether working out an expression cannot fail.
-func (r *risks) harmless(x types.Expr) bool {
+// Harmless says whether working out an expression cannot fail.
+func (r *Risks) Harmless(x types.Expr) bool {
 	return r.safe(x, 0) && r.weight(x) <= mostWeight
 }
 
@@ -79,7 +79,7 @@ const mostWeight = 25
 
 // safe says whether nothing in an expression, nor in what that is derived from,
 // is of a kind that can fail.
-func (r *risks) safe(x types.Expr, depth int) bool {
+func (r *Risks) safe(x types.Expr, depth int) bool {
 	if depth > 20 {
 		return false
 	}
@@ -117,7 +117,7 @@ func callbacks(x types.Expr) (deep int) {
 
 // weight is of how many values an expression is made, those that are derived,
 // linked and passed counted with all that they are made of.
-func (r *risks) weight(x types.Expr) int {
+func (r *Risks) weight(x types.Expr) int {
 	n := 0
 	types.Walk(x, func(x types.Expr) bool {
 		switch x := x.(type) {
@@ -147,7 +147,7 @@ func (r *risks) weight(x types.Expr) int {
 	return min(n, mostWeight+1)
 }
 
-func (r *risks) weightOf(s types.Symbol) int {
+func (r *Risks) weightOf(s types.Symbol) int {
 	if n, ok := r.weights[s]; ok {
 		return n
 	}
@@ -176,7 +176,7 @@ func (r *risks) weightOf(s types.Symbol) int {
 	return n
 }
 
-func (r *risks) symbol(s types.Symbol, depth int) bool {
+func (r *Risks) symbol(s types.Symbol, depth int) bool {
 	switch s := s.(type) {
 	case *design.Member:
 		switch s.Kind {
@@ -197,7 +197,7 @@ func (r *risks) symbol(s types.Symbol, depth int) bool {
 	return false
 }
 
-func (r *risks) call(x *types.Apply, depth int) bool {
+func (r *Risks) call(x *types.Apply, depth int) bool {
 	switch f := x.Fun.(type) {
 	case *types.Ref:
 		switch s := f.Symbol.(type) {
