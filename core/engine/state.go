@@ -196,6 +196,21 @@ func (r *Reader) Names() []CellName {
 	return list
 }
 
+// From tells where the cells of the state that was read last stood in the one
+// that another reader of the engine read before, part by part; -1 where they did
+// not.
+func (r *Reader) From(before *Reader) []int32 {
+	from := make([]int32, len(r.nodes))
+	for i, p := range r.nodes {
+		from[i] = -1
+		at := int(p.node.slot) - 1 + p.part
+		if p.node.slot > 0 && at < len(before.nodes) && before.nodes[at].node == p.node && before.nodes[at].part == p.part {
+			from[i] = int32(at)
+		}
+	}
+	return from
+}
+
 // placed is what stands at a place of a state: a cell, or a part of one.
 type placed struct {
 	node   *node

@@ -38,6 +38,7 @@ type Depend struct {
 	inputs   []*design.Element
 	controls map[*design.Element][]Var // of an element: on what a gesture on it depends
 	touches  map[*design.Element][]Var // of an element: what a gesture on it runs or changes
+	folds    *[]*fold                  // once asked for
 }
 
 type edge struct{ from, to Var }
@@ -242,6 +243,15 @@ func (d *Depend) reads(u *design.Unit) []Var {
 func (d *Depend) readsOf(x types.Expr) (list []Var) {
 	types.Walk(x, func(x types.Expr) bool {
 		switch x := x.(type) {
+		case *types.RecordOf: // what a field is made of matters to those who read the field
+			for i, v := range x.Values {
+				if reads := d.readsOf(v); x.Names[i] == "" {
+					list = append(list, reads...)
+				} else {
+					d.add(Field(x.Names[i]), reads...)
+				}
+			}
+			return false
 		case *types.Ref:
 			list = append(list, Var(x.Symbol))
 		case *types.Select:
@@ -578,6 +588,7 @@ func (b *builder) stmt(s design.Stmt, control []Var) []Var {
 	risky := func(list ...types.Expr) {
 		for _, x := range list {
 			b.risk(&design.Unit{Expr: x}, control...)
+			b.records(x, control)
 		}
 	}
 	switch s := s.(type) {
@@ -660,6 +671,20 @@ func (b *builder) stmt(s design.Stmt, control []Var) []Var {
 	return control
 }
 
+// records notes under what control records are made.
+func (b *builder) records(x types.Expr, control []Var) {
+	types.Walk(x, func(x types.Expr) bool {
+		if r, ok := x.(*types.RecordOf); ok {
+			for _, n := range r.Names {
+				if n != "" {
+					b.add(Field(n), control...)
+				}
+			}
+		}
+		return true
+	})
+}
+
 // returns says whether statements may end their handler early.
 func returns(list []design.Stmt) bool {
 	for _, s := range list {
@@ -681,6 +706,7 @@ func returns(list []design.Stmt) bool {
 
 func (b *builder) assign(s *design.Assign, control []Var) {
 	b.risk(&design.Unit{Expr: s.Value}, control...)
+	b.records(s.Value, control)
 	on := slices.Concat(control, b.readsOf(s.Value))
 	for _, step := range s.Place.Steps {
 		if step.Index != nil {

@@ -180,7 +180,7 @@ func (r *Risks) symbol(s types.Symbol, depth int) bool {
 	switch s := s.(type) {
 	case *design.Member:
 		switch s.Kind {
-		case design.Holds, design.ConstMember, design.Used, design.Supplied, design.Gathered:
+		case design.Action, design.Named, design.Holds, design.ConstMember, design.Used, design.Supplied, design.Gathered:
 			return true
 		case design.Derives:
 			return s.Call || r.safe(s.Init.Expr, depth+1)

@@ -8,8 +8,12 @@ import "lien/core/design"
 type Slice struct{ has map[Var]bool }
 
 // Slice is the slice for some variables.
-func (d *Depend) Slice(from []Var) *Slice {
+func (d *Depend) Slice(from []Var) *Slice { return d.slice(from, nil) }
+
+// slice is the closure without some edges.
+func (d *Depend) slice(from []Var, without map[edge]*fold) *Slice {
 	s := &Slice{map[Var]bool{}}
+	from = append([]Var(nil), from...)
 	for len(from) > 0 {
 		v := from[len(from)-1]
 		from = from[:len(from)-1]
@@ -17,7 +21,11 @@ func (d *Depend) Slice(from []Var) *Slice {
 			continue
 		}
 		s.has[v] = true
-		from = append(from, d.on[v]...)
+		for _, o := range d.on[v] {
+			if without[edge{v, o}] == nil {
+				from = append(from, o)
+			}
+		}
 	}
 	return s
 }

@@ -176,10 +176,19 @@ func keyOf(s *engine.Cause, at int) itemKey {
 	return itemKey{s.Verb, s.Element.Number(), s.Text, 0}
 }
 
-// change is what a turn does to the cells, while the shape stays.
+// change is what a turn does to a state: to its cells, and where its shape
+// changes, too, which cells of the new one are those of the old.
 type change struct {
 	writes []write
-	did    bool // it changed a cell, though perhaps none that is read
+	did    bool // it changed a cell, though what is alike may have been exchanged
+	shape  *reshaping
+}
+
+// reshaping is how the cells of one shape become those of another: each is one
+// that there was, by its place, or else (-1) among the writes.
+type reshaping struct {
+	form uint32
+	from []int32
 }
 
 type write struct {

@@ -13,6 +13,7 @@ type Pass struct {
 
 var (
 	passSlices = &Pass{"slices", "each law and promise looks at what can influence it alone"}
+	passFolds  = &Pass{"folds", "what opens and closes a part that keeps nothing stays open"}
 	passParts  = &Pass{"parts", "what cannot influence each other is visited apart"}
 	passAlike  = &Pass{"alike", "of states that differ by an exchange of equals one is visited"}
 	passMemory = &Pass{"memory", "a turn that depends on the same cells is not taken again"}
@@ -22,7 +23,7 @@ var (
 // Passes are all of them. Each needs those before it to have been decided on:
 // parts and alike take the cells of a slice for all that there is, and both rely
 // on turns that are remembered by the cells that they read.
-var Passes = []*Pass{passLazy, passMemory, passSlices, passParts, passAlike}
+var Passes = []*Pass{passLazy, passMemory, passSlices, passFolds, passParts, passAlike}
 
 // IsPass says whether a pass has this name.
 func IsPass(name string) bool {

@@ -28,6 +28,7 @@ type duty struct {
 	from    []flow.Var
 	slice   *flow.Slice
 	states  Count // in which it was looked at
+	folds   bool  // of pages whose folds stay open
 }
 
 // scope is what one search of a slice may judge: of all else it does not know
@@ -80,13 +81,17 @@ func (p *prover) dependence() *flow.Depend {
 
 func newSlicer(p *prover, s *design.Start) *slicer {
 	sl := &slicer{p: p, start: s, dep: p.dependence()}
+	sl.alive = sl.dep.Lively(s.Root)
 	sl.ofLaws()
 	sl.ofPlaces()
 	sl.ofTimers()
 	sl.ofAnswers()
 	sl.ofSights()
 	for _, d := range sl.duties {
-		d.slice = sl.dep.Slice(slices.Concat(d.from, sl.dep.Fails()))
+		from := slices.Concat(d.from, sl.dep.Fails())
+		if d.slice = sl.dep.Slice(from); p.applies(passFolds) {
+			d.slice, d.folds = sl.dep.SliceOpen(from)
+		}
 	}
 	slices.SortStableFunc(sl.duties, func(a, b *duty) int { return a.slice.Size() - b.slice.Size() })
 	return sl
@@ -365,7 +370,7 @@ func (sl *slicer) search(space *Space, d *duty, seen map[*duty]bool) {
 		space.Depth = max(space.Depth, v.depth())
 		sl.p.lands = append(sl.p.lands, land{space.Start, states, v.has, nil, sc})
 		sl.p.searches = append(sl.p.searches, v.searches()...)
-		sl.alive = sl.alive || !v.stuck()
+		sl.alive = sl.alive || !d.folds && !v.stuck()
 		sc.whole = true
 	} else {
 		y.run()
@@ -375,7 +380,7 @@ func (sl *slicer) search(space *Space, d *duty, seen map[*duty]bool) {
 		sl.p.lands = append(sl.p.lands, land{space.Start, states, y.has, nil, sc})
 		sl.p.searches = append(sl.p.searches, y)
 		sc.whole = !y.wasCut && !y.ended
-		sl.alive = sl.alive || sc.whole && slices.Contains(y.moves, true) && y.stuck() < 0
+		sl.alive = sl.alive || !d.folds && sc.whole && slices.Contains(y.moves, true) && y.stuck() < 0
 	}
 	space.States = space.States.Plus(states)
 	for _, o := range sc.duties {

@@ -464,18 +464,34 @@ func (w *worker) recall(n uint32, by int, it *item, c *change, h uint64, out *go
 	shape, cells := w.x.table.of(n)
 	st := step{from: n, by: by, user: it.user, did: c.did, form: shape}
 	next := append(w.scratch[:0], cells...)
+	if c.shape != nil {
+		next, st.form = c.shape.of(next, cells), c.shape.form
+	}
 	w.scratch = next
 	for _, wr := range c.writes {
 		h += mix(int(wr.cell), wr.value) - mix(int(wr.cell), next[wr.cell])
 		next[wr.cell] = wr.value
 	}
-	if groups := w.x.table.groups[shape]; len(groups) > 0 && order(groups, next) {
-		h = hash(shape, next)
+	if groups := w.x.table.groups[st.form]; len(groups) > 0 && order(groups, next) || c.shape != nil {
+		h = hash(st.form, next)
 	}
-	if st.to, st.known = w.x.table.find(shape, next, h); !st.known {
+	if st.to, st.known = w.x.table.find(st.form, next, h); !st.known {
 		st.cells, st.hash = slices.Clone(next), h
 	}
 	out.add(st)
+}
+
+// of are the cells of the new shape that were there before, in the room given.
+func (r *reshaping) of(room, cells []uint32) []uint32 {
+	room = room[:0]
+	for _, at := range r.from {
+		if at < 0 {
+			room = append(room, 0)
+		} else {
+			room = append(room, cells[at])
+		}
+	}
+	return room
 }
 
 func (w *worker) formOf(shape uint32) *form {
@@ -512,7 +528,7 @@ func (w *worker) try(f *form, it *item, s *engine.Cause) step {
 	default:
 		st.did = w.x.alike != nil && slices.ContainsFunc(w.records, func(r *engine.Record) bool { return len(r.Changes) > 0 })
 		same := w.arrive(f, &st)
-		w.last = footprint{reads: on, simple: same != nil && !between}
+		w.last = footprint{reads: on, simple: same != nil && same.shape == nil && !between}
 		if same != nil {
 			w.last.writes = same.writes
 			same.did = st.did
@@ -531,7 +547,8 @@ func (w *worker) do(s *engine.Cause) error {
 	return w.e.Do(s)
 }
 
-// arrive reads the state that a cause led to. Where no more than cells have changed it tells which.
+// arrive reads the state that a cause led to, and tells how it comes from the
+// one before, unless its shape is new.
 func (w *worker) arrive(f *form, s *step) *change {
 	state := w.next.Read()
 	shape, ok := w.x.table.shapeOf(state.Shape)
@@ -545,13 +562,32 @@ func (w *worker) arrive(f *form, s *step) *change {
 	if !s.known {
 		s.form, s.cells = shape, slices.Clone(cells)
 	}
-	if !ok || shape != w.seat.shape || slices.ContainsFunc(w.records, comesOrGoes) {
+	if !ok {
 		return nil
+	}
+	if shape != w.seat.shape || slices.ContainsFunc(w.records, comesOrGoes) {
+		return w.reshaped(shape, state.Cells)
 	}
 	c := &change{}
 	for i, v := range state.Cells {
 		if v != w.seat.cells[i] {
 			c.writes = append(c.writes, write{int32(i), v})
+		}
+	}
+	return c
+}
+
+// reshaped tells how the cells of the state that was read come from those of the
+// one before, part by part. A cell that was written depends on what it was, so
+// that it does not matter which it is taken for where that is the same.
+func (w *worker) reshaped(shape uint32, cells []uint32) *change {
+	if len(w.next.Groups())+len(w.x.table.groups[w.seat.shape]) > 0 {
+		return nil
+	}
+	c := &change{shape: &reshaping{form: shape, from: w.next.From(w.home)}}
+	for i, at := range c.shape.from {
+		if at < 0 || w.seat.cells[at] != cells[i] {
+			c.writes = append(c.writes, write{int32(i), cells[i]})
 		}
 	}
 	return c
