@@ -263,15 +263,16 @@ func (d *Depend) isRead(v Var) bool {
 }
 
 // SliceOpen is the slice for some variables of a page whose folds stay open,
-// where that comes to the same; it tells whether there are any.
-func (d *Depend) SliceOpen(from []Var) (s *Slice, folds bool) {
+// where that comes to the same: nothing that is asked for itself may tell whether
+// one is closed. It tells whether there are any.
+func (d *Depend) SliceOpen(from, asked []Var) (s *Slice, folds bool) {
 	open := map[edge]*fold{}
 	for _, f := range d.folded() {
-		asked := slices.ContainsFunc(from, func(v Var) bool {
+		told := slices.ContainsFunc(asked, func(v Var) bool {
 			c, ok := v.(*design.Component)
 			return v == Var(f.cell) || v == Var(f.when) || ok && f.inside[c]
 		})
-		if !asked {
+		if !told {
 			open[edge{f.when, f.cell}] = f
 		}
 	}

@@ -36,6 +36,23 @@ func (s *Slice) Has(v Var) bool { return s.has[v] }
 // Size is how many variables are in it.
 func (s *Slice) Size() int { return len(s.has) }
 
+// States is how many of its variables make a state of a page, or are gestures
+// that change one: two slices, one in the other, with as many of them have the
+// same states.
+func (s *Slice) States() (n int) {
+	for v := range s.has {
+		switch v := v.(type) {
+		case *design.Member:
+			if v.IsCell() || v.Kind == design.Timer || v.Kind == design.ConstMember {
+				n++
+			}
+		case Field, *design.When, *design.Each, *design.Use, *design.Operation, *design.Element, *design.Body:
+			n++
+		}
+	}
+	return n
+}
+
 // Within says whether all of a slice is in another one.
 func (s *Slice) Within(o *Slice) bool {
 	for v := range s.has {

@@ -7,6 +7,7 @@ package prove
 import (
 	"context"
 	"fmt"
+	"runtime/debug"
 	"slices"
 	"sync"
 	"time"
@@ -140,6 +141,10 @@ func (o *Options) defaults() {
 	}
 }
 
+// garbage is how much may be allocated, in percent of what lives, before it is
+// collected: a proof allocates much, and keeps to its memory anyway.
+const garbage = 300
+
 func newProver(d *design.Design, o Options) *prover {
 	o.defaults()
 	p := &prover{d: d, o: o, fast: !o.forget && !o.Disabled[passMemory.Name] && !makesKeys(d), rep: &Report{}, cuts: map[string]bool{}, pool: value.NewPool(),
@@ -178,6 +183,7 @@ func (p *prover) engine() *engine.Engine {
 }
 
 func (p *prover) run() {
+	defer debug.SetGCPercent(debug.SetGCPercent(garbage))
 	d, o := p.d, p.o
 	if p.applies(passAlike) {
 		p.alike = alikeIn(d, engine.New(d))
@@ -312,15 +318,20 @@ func (p *prover) judgeAll(space *Space, cut bool) {
 	p.unsure = p.unsure || cut || p.blind.any()
 }
 
-// asked is what a law looks at.
-func (p *prover) asked(l *design.Law) (from []flow.Var) {
+// asked is what a law looks at, with what decides whether a turn fails.
+func (p *prover) asked(l *design.Law) []flow.Var {
+	return append(p.readBy(l), p.dependence().Fails()...)
+}
+
+// readBy is what a law looks at.
+func (p *prover) readBy(l *design.Law) (from []flow.Var) {
 	for _, cl := range l.Clauses {
 		from = append(from, p.dependence().Reads(&cl.Unit)...)
 		if cl.Kind == "settles" {
 			from = append(from, quiet(p.d)...)
 		}
 	}
-	return append(from, p.dependence().Fails()...)
+	return from
 }
 
 // isSure says whether all states were looked at that could show something to be

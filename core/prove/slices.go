@@ -90,11 +90,22 @@ func newSlicer(p *prover, s *design.Start) *slicer {
 	for _, d := range sl.duties {
 		from := slices.Concat(d.from, sl.dep.Fails())
 		if d.slice = sl.dep.Slice(from); p.applies(passFolds) {
-			d.slice, d.folds = sl.dep.SliceOpen(from)
+			d.slice, d.folds = sl.dep.SliceOpen(from, sl.asked(d))
 		}
 	}
 	slices.SortStableFunc(sl.duties, func(a, b *duty) int { return a.slice.Size() - b.slice.Size() })
 	return sl
+}
+
+// asked is what a duty asks for itself.
+func (sl *slicer) asked(d *duty) []flow.Var {
+	if d.law != nil {
+		return sl.p.readBy(d.law.out.Law)
+	}
+	if n, ok := d.sees.(design.Node); ok {
+		return []flow.Var{n}
+	}
+	return nil
 }
 
 func (sl *slicer) add(d *duty) { sl.duties = append(sl.duties, d) }
@@ -147,7 +158,7 @@ func (sl *slicer) ofPlaces() {
 		if always[s.Owner] && s.Effect.Kind != design.Writes && s.Effect.Kind != design.Calls && s.Effect.Kind != design.Leaves {
 			continue
 		}
-		if at, maybe := intoNothing(s, here, always); maybe {
+		if at, maybe := sl.intoNothing(s, here, always); maybe {
 			sl.add(&duty{promise: promiseGone, at: at, from: from})
 		}
 	}
@@ -165,14 +176,14 @@ func (sl *slicer) ofPlaces() {
 }
 
 // intoNothing says where a place may write to, call or start what is gone.
-func intoNothing(s flow.Site, here []source.Span, always map[*design.Component]bool) ([]source.Span, bool) {
+func (sl *slicer) intoNothing(s flow.Site, here []source.Span, always map[*design.Component]bool) ([]source.Span, bool) {
 	switch s.Effect.Kind {
 	case design.Writes:
 		switch root := s.Effect.Place.Root.(type) {
 		case *design.ViewLocal:
 			return append(here, root.At), true
 		case *design.Member:
-			if root.Kind == design.Shares && root.Init != nil {
+			if root.Kind == design.Shares && root.Init != nil && sl.linkedDown(root) {
 				return append(here, root.Init.Expr.Span()), true
 			}
 		}
@@ -181,13 +192,26 @@ func intoNothing(s flow.Site, here []source.Span, always map[*design.Component]b
 		if m := s.Effect.Called(); m != nil && m.Owner == s.Owner && m.Body != nil {
 			return nil, false // its own
 		}
-		return here, true
+		return here, slices.ContainsFunc(sl.dep.Callees(s.Effect.Fun, 0), func(f types.Symbol) bool {
+			m, ok := f.(*design.Member)
+			return ok && !always[m.Owner]
+		})
 	case design.Starts, design.Asks, design.Opens:
 		return here, !always[s.Owner]
 	case design.Leaves:
 		return here, true
 	}
 	return nil, false
+}
+
+// linkedDown says whether some use of its component only links a shared cell down.
+func (sl *slicer) linkedDown(m *design.Member) (down bool) {
+	design.Visitor{Node: func(n design.Node) {
+		if u, ok := n.(*design.Use); ok {
+			down = down || slices.ContainsFunc(u.Links, func(g *design.Given) bool { return g.Member == m })
+		}
+	}}.Design(sl.p.d)
+	return down
 }
 
 // unheard says whether a report may be heard by nobody, and who decides.
@@ -228,11 +252,38 @@ func (sl *slicer) unsent(s flow.Site, always map[*design.Component]bool) (who []
 func (sl *slicer) ofTimers() {
 	for _, c := range sl.p.d.Components {
 		for _, m := range c.Members {
-			if m.Kind == design.Timer && !m.Every && m.Body != nil {
+			if m.Kind == design.Timer && !m.Every && m.Body != nil && sl.mayOutlive(m) {
 				sl.add(&duty{promise: promiseOutlives, at: []source.Span{m.At}, from: append(sl.dep.Does(m.Body), m)})
 			}
 		}
 	}
+}
+
+// mayOutlive says whether anything does the work of a timer without starting it
+// anew: else it always finds something to do.
+func (sl *slicer) mayOutlive(m *design.Member) bool {
+	does := sl.dep.Does(m.Body)
+	for _, s := range sl.dep.Sites() {
+		if s.Effect.Kind != design.Writes || slices.Contains(does, s.Control[0]) {
+			continue
+		}
+		shared := slices.ContainsFunc(flow.Targets(s.Effect.Place), func(v flow.Var) bool { return slices.Contains(does, v) })
+		if shared && !slices.ContainsFunc(sl.dep.Sites(), func(o flow.Site) bool {
+			return o.Effect.Kind == design.Starts && o.Effect.Event == m && o.Control[0] == s.Control[0] && len(o.Control) == 1
+		}) {
+			return true
+		}
+	}
+	tied := false
+	design.Visitor{Node: func(n design.Node) {
+		if el, ok := n.(*design.Element); ok {
+			for _, v := range sl.dep.Touches(el) {
+				_, body := v.(*design.Body)
+				tied = tied || !body && slices.Contains(does, v)
+			}
+		}
+	}}.Design(sl.p.d)
+	return tied
 }
 
 // ofAnswers: an answer that comes late replaces nothing; only questions that
@@ -297,7 +348,7 @@ func (p *prover) bySlices(space *Space, x *search) {
 		if seen[d] || d.isMet() || sl.isWhole(d.slice) {
 			continue
 		}
-		sl.search(space, d, seen)
+		sl.search(space, sl.largest(d), seen)
 		if x.p.o.Stop.Err() != nil || x.p.outgrown() {
 			break
 		}
@@ -389,6 +440,19 @@ func (sl *slicer) search(space *Space, d *duty, seen map[*duty]bool) {
 			seen[o] = true
 		}
 	}
+}
+
+// largest is the duty with the largest slice around that of another one that has
+// the same states: what is searched for it does for both.
+func (sl *slicer) largest(d *duty) *duty {
+	best := d
+	for _, o := range sl.duties {
+		if o.slice.Size() > best.slice.Size() && (d.once == nil) == (o.once == nil) && o.folds == d.folds &&
+			best.slice.Within(o.slice) && o.slice.States() == d.slice.States() {
+			best = o
+		}
+	}
+	return best
 }
 
 // until says when to stop searching for a duty that is only to be met once.
