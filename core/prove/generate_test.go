@@ -60,7 +60,7 @@ func (g *generator) only(needs, text string) string {
 }
 
 func (g *generator) design() string {
-	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep"}
+	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep", "fold", "news", "named", "pages", "find", "form"}
 	g.with = map[string]bool{}
 	for range 1 + g.r.IntN(2) {
 		g.with[all[g.r.IntN(len(all))]] = true
@@ -92,6 +92,26 @@ component ask-part {
   emits dismissed()
   view { button "yes" { click -> leave answered(true) }; button "no" { click -> leave answered(false) } }
 }
+channel news(on: boolean)
+component fold-box {
+  takes title: string
+  shares open: boolean = true
+  view { button `+"`${title}`"+` { click -> ` + g.either("open = !open", "open = !open", "open = false", "if (open) open = false else open = true") + ` }; when open { slot } ` + g.either("", "else { slot note { p \"closed\" } }") + ` }
+}
+component news-row {
+  holds heard: boolean = false
+  emits said()
+  hears news(on) { ` + g.either("heard = on", "heard = !heard; emit said()", "if (on) emit said()") + ` }
+  offers flip() { heard = !heard }
+  offers heard
+  view { when heard { p "heard"; button "mute" { click -> heard = false } } }
+}
+component step-pager {
+  holds page: number = 0
+  action turn(by: number) { page = (page + by) % 2 }
+  view { slot controls(page <- page, turn <- turn) }
+}
+service finder { find(k: number): number replies k fails "none" }
 component page-root {
 ` + g.only("tray", "  supplies tray as own\n") + `  holds parts: Part[] = [{ id: "p", on: false }, { id: "q", on: true }]
   holds a: boolean = false
@@ -104,12 +124,19 @@ component page-root {
   timer drip after 100 { ` + g.stmt() + ` }
   follows n { ` + g.either("b = !b", "if (n > 1) a = false", "mode = n == 2 ? \"off\" : mode", g.stmt()) + ` }
   action ask() { ask log.load(n) { got(x) -> a = x; failed(why) -> b = true } }
+  holds found: number = 0
+  holds booked: string = ""
+  action find(k: number) { ask finder.find(k) { got(x) -> ` + g.either("found = x", "if (found == 0) found = x", "{ found = x; a = !a }") + ` } }
   view {
     button "go" { click -> { ` + g.stmt() + ` } }
     button "turn" { click -> { ` + g.stmt() + "; " + g.stmt() + ` } }
 ` + g.only("deep", "    when "+g.cond()+" { button \"deep\" { click -> { "+g.stmt()+" } } } else { p \"no\" }\n") +
 		g.only("parts", "    each part in parts by part.id { part-row { part <- part; on <-> part.on; told(id) -> { "+g.stmt()+" } } }\n") +
 		g.only("marks", "    each m in marks by m.id { button \"mark\" { click -> marks = marks.filter(x => x.id != m.id) } }\n") +
+		g.only("fold", "    fold-box { title <- \"fold\"; button \"in fold\" { click -> { "+g.stmt()+" } }; "+g.either("", "p `${n}`", "when a { p \"a\" }", "input { type <- \"checkbox\"; checked <-> b }")+" }\n") +
+		g.only("news", strings.Replace(g.either("    %s\n", "    when b { %s }\n", "    div { %s }\n", "    when !b { %s } else { p \"no\" }\n"), "%s", "news-row named news { said -> { "+g.stmt()+" } }", 1)) +
+		g.only("pages", "    step-pager { fill controls(page, turn) { button \"turn page\" { disabled <- a; click -> turn(1) }; when page == 1 { p \"second\"; button \"on page\" { click -> { "+g.stmt()+" } } } } }\n") +
+		g.only("form", "    form named booking { submit(values) -> { booked = values.maker; "+g.stmt()+" }; input { name <- \"maker\"; aria-label <- \"maker\" }; button \"book\" { disabled <- "+g.either("b", "false", "!booking.dirty")+" }; button \"clear\" { type <- \"reset\" } }\n    when booked == \"x\" { p \"x\" }\n") +
 		"    " + g.either("", `input { type <- "checkbox"; checked <-> b }`, `input { value <-> text }; when text == "off" { p "off" }`,
 		`select { value <-> mode; option { value <- "low"; "Low" }; option { value <- "high"; "High" }; option { value <- "off"; "Off" } }`,
 		`button "keyed" { keydown(e) -> if (e.key == "Escape") a = !a }`) + `
@@ -128,13 +155,14 @@ func (g *generator) stmt() string {
 		choice{"mode", "mode = a ? \"high\" : \"low\""}, choice{"timer", "start soak(n)"}, choice{"timer", "stop soak"}, choice{"timer", "start drip"},
 		choice{"timer", "if (running(drip)) a = true"}, choice{"ask", "ask()"}, choice{"open", "open ask-part { answered(ok) -> b = ok }"},
 		choice{"open", "open modal ask-part { answered(ok) -> a = ok }"}, choice{"marks", "if (marks.length < 2) marks = [...marks, { id: fresh(), big: a }]"},
-		choice{"parts", "parts = parts.toReversed()"}, choice{"tray", "own.heat()"},
+		choice{"parts", "parts = parts.toReversed()"}, choice{"tray", "own.heat()"}, choice{"news", "send news(a)"}, choice{"news", "news?.flip()"}, choice{"news", "if (news?.heard == true) b = !b"},
+		choice{"find", "find(n)"}, choice{"find", "find(a ? 1 : 2)"}, choice{"form", "booking.reset()"}, choice{"open", "open ask-part { answered(ok) -> { if (ok && n == 1) a = !a else b = n == 2 }; dismissed -> n = 0 }"},
 		choice{"parts", "parts = parts.map(p => p.id == \"q\" ? { ...p, on: a } : p)"}, choice{"", "if (b) n = 2 else a = true"})
 }
 
 func (g *generator) cond() string {
 	return g.pick(choice{"", "a"}, choice{"", "b && a"}, choice{"", "n == 2"}, choice{"mode", "mode == \"high\""}, choice{"marks", "marks.length > 1"},
-		choice{"tray", "own.hot"}, choice{"timer", "running(soak)"}, choice{"parts", "parts[0]?.on == true"}, choice{"", "text == \"off\""})
+		choice{"tray", "own.hot"}, choice{"timer", "running(soak)"}, choice{"parts", "parts[0]?.on == true"}, choice{"find", "found > 1"}, choice{"form", "booking.dirty"}, choice{"news", "news?.heard == true"}, choice{"", "text == \"off\""})
 }
 
 func (g *generator) law() string {
@@ -142,8 +170,9 @@ func (g *generator) law() string {
 		choice{"mode", "can $mode == \"off\""}, choice{"", "settles !$a"}, choice{"", "settles $n < 2"}, choice{"", "turn was($n) == $n || reported(part-row.told)"},
 		choice{"parts", "turn all(part-row).length == 2"}, choice{"open", "always all(ask-part).length < 2"},
 		choice{"parts", "never all(part-row).every(p => p.own)"}, choice{"tray", "always !the(tray).hot || $a"}, choice{"parts", "always $parts.some(p => p.on)"},
-		choice{"", "turn !($a && was($b) == true)"})
-	for _, m := range []string{"mode", "marks", "parts", "text", "a", "b", "n"} {
+		choice{"", "turn !($a && was($b) == true)"}, choice{"fold", "always the(fold-box).open || $a"}, choice{"fold", "can !the(fold-box).open"}, choice{"news", "always all(news-row).every(r => !r.heard || $a)"},
+		choice{"pages", "never the(step-pager).page == 1 && $b"}, choice{"find", "never $found == 2"}, choice{"find", "settles $found < 2"}, choice{"form", "never $booked == \"x\""})
+	for _, m := range []string{"found", "booked", "mode", "marks", "parts", "text", "a", "b", "n"} {
 		s = strings.ReplaceAll(s, "$"+m, "the(page-root)."+m)
 	}
 	return s

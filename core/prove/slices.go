@@ -504,9 +504,22 @@ func (sl *slicer) judge(space *Space, seen map[*duty]bool) {
 			p.looked[pr] = space.States
 		}
 	}
-	if grow := sl.dep.Grow(); len(grow) > 0 && !p.o.Off[promiseFails.Name] {
-		p.cutOn[promiseFails] = true
-		p.cut("size: what happens after %s grows past a million", grow[0].Owner.Name+"."+grow[0].Label)
+	sl.size()
+}
+
+// size names the texts and lists that may grow without end, and were not looked
+// at: after a million steps a turn would fail.
+func (sl *slicer) size() {
+	for _, d := range sl.duties {
+		if d.promise != promiseFails {
+			continue
+		}
+		for _, m := range sl.dep.Grow() {
+			if !d.slice.Cell(m) {
+				sl.p.cutOn[promiseFails] = true
+				sl.p.cut("size: what happens when %s.%s has grown past a million", m.Owner.Name, m.Label)
+			}
+		}
 	}
 }
 
