@@ -7,6 +7,7 @@ import (
 	"os/signal"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/urfave/cli/v3"
 
@@ -30,6 +31,7 @@ func proveCommand(t *terminal) *cli.Command {
 			&cli.StringFlag{Name: "start", Usage: "begin at the start of this `NAME` only"},
 			&cli.IntFlag{Name: "states", Usage: "visit at most `N` states", Value: 300_000},
 			&cli.IntFlag{Name: "depth", Usage: "at most `N` steps in a row", DefaultText: "no bound"},
+			&cli.DurationFlag{Name: "span", Usage: "hold laws over time for `D` from the start", Value: time.Minute},
 			&cli.DurationFlag{Name: "time", Usage: "go on for at most `D`, such as 30s or 5m", DefaultText: "no bound"},
 			&cli.IntFlag{Name: "memory", Usage: "at most `MB` for the states", Value: 1024},
 			&cli.IntFlag{Name: "asks", Usage: "at most `N` questions that wait at a time", Value: 3},
@@ -110,7 +112,7 @@ func (t *terminal) proved(d *design.Design, rep *prove.Report, c *cli.Command) e
 }
 
 func proveOptions(c *cli.Command) (prove.Options, error) {
-	o := prove.Options{States: c.Int("states"), Depth: c.Int("depth"), Time: c.Duration("time"), Memory: c.Int("memory") << 20,
+	o := prove.Options{States: c.Int("states"), Depth: c.Int("depth"), Time: c.Duration("time"), Span: c.Duration("span"), Memory: c.Int("memory") << 20,
 		Asks: c.Int("asks"), Plain: c.Bool("plain"), Suggest: c.Bool("suggest"), Off: map[string]bool{}}
 	for _, f := range []struct {
 		name string
@@ -119,6 +121,9 @@ func proveOptions(c *cli.Command) (prove.Options, error) {
 		if f.n < 1 {
 			return o, usagef("write a number from 1 on", "--%s %d leaves nothing to visit", f.name, c.Int(f.name))
 		}
+	}
+	if o.Span <= 0 {
+		return o, usagef("write how long, such as 30s", "--span %s leaves nothing to visit", o.Span)
 	}
 	if o.Depth < 0 || o.Time < 0 {
 		return o, usagef("leave it out for no bound", "--depth and --time cannot be less than nothing")

@@ -300,6 +300,7 @@ type Start struct {
 	Links   []*Given
 	Seeds   []*Given
 	Samples []*Sample
+	Bounds  []*Unit // states in which one does not hold are not gone on from
 	Syntax  *syntax.Start
 }
 
@@ -320,8 +321,10 @@ type Law struct {
 
 // Clause is one condition of a law.
 type Clause struct {
-	Kind string // always, never, can, turn or settles
+	Kind string // always, never, can, turn, settles, leads, stays or ends
 	Unit Unit
+	To   *Unit // what it leads to, or until when it stays; or nil
+	Ms   *Unit // within how many milliseconds, or for how many; or nil
 	At   source.Span
 }
 

@@ -134,7 +134,15 @@ func findUse(items []syntax.Item, name string) *syntax.Element {
 func (s *scope) Special(c *types.Checker, name string, call *syntax.Call) (types.Expr, bool) {
 	switch name {
 	case "running":
+		if s.law {
+			return s.runningIn(c, call), true
+		}
 		return s.running(c, call)
+	case "waiting":
+		if !s.law {
+			break
+		}
+		return s.waiting(c, call), true
 	case "all", "the", "was", "reported":
 	default:
 		return nil, false
@@ -174,6 +182,73 @@ func (s *scope) running(c *types.Checker, call *syntax.Call) (types.Expr, bool) 
 	rest := call.Args[1:]
 	args := c.Args(rest, call.Span(), m.Sig[:min(len(rest), len(m.Sig))], n.Text)
 	return types.NewBuiltin(types.Boolean, call.Span(), "running", m, args...), true
+}
+
+// runningIn types running(component.timer, ...) in laws, for any instance, and
+// running(instance.timer, ...), for one.
+func (s *scope) runningIn(c *types.Checker, call *syntax.Call) types.Expr {
+	at := call.Span()
+	var d *syntax.Dotted
+	if len(call.Args) > 0 {
+		d, _ = call.Args[0].(*syntax.Dotted)
+	}
+	if d == nil {
+		s.r.errorf("wrong-type", at, "in a law running takes the timer of a component").Instead("write running(news-line.forget)")
+		return types.Unknown(at)
+	}
+	var of *Component
+	var args []types.Expr
+	name := "runningAny"
+	if n, ok := d.X.(*syntax.Name); ok {
+		if of = s.r.components[n.Text]; of == nil {
+			of = s.r.contexts[n.Text]
+		}
+	}
+	if of == nil {
+		x := c.Expr(d.X, nil)
+		i, ok := types.Under(types.NonNull(x.Type())).(types.Instance)
+		w, isWhole := i.Of.(Whole)
+		if !ok || !isWhole {
+			s.r.errorf("wrong-type", d.X.Span(), "this is no component").Instead("write running(news-line.forget), or running(the(news-line).forget)")
+			return types.Unknown(at)
+		}
+		of, name, args = w.Component, "runningOf", []types.Expr{x}
+	}
+	m := of.byName[d.Name.Text]
+	if m == nil || m.Kind != Timer {
+		s.r.errorf("not-in-scope", d.Name.Span(), "%s has no timer %s", of.Name, d.Name.Text).
+			Instead("%s", types.DidYouMean(d.Name.Text, of.names(Timer), "its timers are: "))
+		return types.Unknown(at)
+	}
+	m.Type()
+	rest := call.Args[1:]
+	args = append(args, c.Args(rest, at, m.Sig[:min(len(rest), len(m.Sig))], d.Name.Text)...)
+	return types.NewBuiltin(types.Boolean, at, name, m, args...)
+}
+
+// waiting types waiting(service.operation, ...) in laws: whether a question with
+// these first arguments waits for its answer.
+func (s *scope) waiting(c *types.Checker, call *syntax.Call) types.Expr {
+	at := call.Span()
+	var d *syntax.Dotted
+	if len(call.Args) > 0 {
+		d, _ = call.Args[0].(*syntax.Dotted)
+	}
+	n, ok := (*syntax.Name)(nil), false
+	if d != nil {
+		n, ok = d.X.(*syntax.Name)
+	}
+	if !ok {
+		s.r.errorf("wrong-type", at, "waiting takes what a service is asked").Instead("write waiting(kiln-log.load)")
+		return types.Unknown(at)
+	}
+	o := s.r.findOperation(&syntax.Word{At: n.At, Text: n.Text}, d.Name)
+	if o == nil {
+		return types.Unknown(at)
+	}
+	rest := call.Args[1:]
+	args := c.Args(rest, at, o.Sig[:min(len(rest), len(o.Sig))], o.Name)
+	return types.NewBuiltin(types.Boolean, at, "waiting", o, args...)
 }
 
 // instances types all(c), the(c) and reported(c.event).

@@ -32,6 +32,10 @@ func (r *resolver) start(s *syntax.Start) {
 			r.startLink(st, l)
 		} else if cl, ok := it.(*syntax.Clause); ok && cl.Target != nil {
 			st.Samples = append(st.Samples, r.sample(cl))
+		} else if ok && cl.Kind == "within" {
+			c := r.checker(&scope{r: r, law: true})
+			x := c.Condition(cl.Value)
+			st.Bounds = append(st.Bounds, &Unit{x, c.Locals})
 		} else {
 			r.errorf("wrong-direction", it.Span(), "a start gives values: name <- value, or cell = value").Instead("write one of these")
 		}
@@ -129,10 +133,35 @@ func (r *resolver) law(s *syntax.Law) {
 			l.Samples = append(l.Samples, r.sample(cl))
 			continue
 		}
-		c := r.checker(&scope{r: r, law: true})
-		x := c.Condition(cl.Value)
-		l.Clauses = append(l.Clauses, &Clause{cl.Kind, Unit{x, c.Locals}, cl.Span()})
+		if cl.Kind == "within" {
+			r.errorf("wrong-direction", cl.Span(), "within stands in a start: it says where a proof stops").
+				Instead("write start page { within ... }; a law about all states is always ...")
+			continue
+		}
+		l.Clauses = append(l.Clauses, r.clause(cl))
 	}
+}
+
+// clause resolves one line of a law.
+func (r *resolver) clause(cl *syntax.Clause) *Clause {
+	c := r.checker(&scope{r: r, law: true})
+	out := &Clause{Kind: cl.Kind, Unit: Unit{Expr: c.Condition(cl.Value)}, At: cl.Span()}
+	out.Unit.Locals = c.Locals
+	if cl.To != nil {
+		c := r.checker(&scope{r: r, law: true})
+		out.To = &Unit{Expr: c.Condition(cl.To)}
+		out.To.Locals = c.Locals
+	}
+	if cl.Ms != nil {
+		out.Ms = r.stepValue(cl.Ms, types.Number, "the milliseconds are")
+	}
+	if cl.Kind == "leads" && cl.Ms == nil {
+		r.errorf("wrong-type", cl.Span(), "it is not said by when").Instead("write leads ... to ... within 5000")
+	}
+	if cl.Kind == "stays" && cl.To == nil && cl.Ms == nil {
+		r.warnf("never-used", cl.Span(), "this stays for ever").Instead("write stays ... for 7000, stays ... until ..., or both")
+	}
+	return out
 }
 
 // sample resolves what is typed into a field, or what it is set to: texts, or

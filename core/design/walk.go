@@ -45,6 +45,9 @@ func (v Visitor) Start(s *Start) {
 	v.givens(s.Links)
 	v.givens(s.Seeds)
 	v.samples(s.Samples)
+	for _, b := range s.Bounds {
+		v.unit(b)
+	}
 }
 
 // Laws walks the laws.
@@ -52,6 +55,8 @@ func (v Visitor) Laws(d *Design) {
 	for _, l := range d.Laws {
 		for _, c := range l.Clauses {
 			v.Unit(&c.Unit)
+			v.unit(c.To)
+			v.unit(c.Ms)
 		}
 		v.samples(l.Samples)
 	}

@@ -67,6 +67,7 @@ type Engine struct {
 	seats   *seats      // that watch values, or nil
 	strict  bool        // equal values are not the same: watched ones are exchanged
 	slice   *flow.Slice // what is looked at, or nil: all
+	still   bool        // a law is held against a turn in which nothing happens
 	mutes   bool        // pieces that cannot fail are worked out only when asked for
 	window  uint64      // counts refreshes
 	since   int         // where in the undo log the last one was

@@ -388,7 +388,7 @@ func (p *program) builtin(x *types.Builtin) eval {
 		return func(f *frame) value.Value { return extreme(x.Name == "Math.max", evalAll(f, args)) }
 	case "running":
 		return p.runningCall(x, args)
-	case "all", "the", "was", "reported":
+	case "all", "the", "was", "reported", "runningAny", "runningOf", "waiting":
 		return p.lawCall(x, args)
 	}
 	op := map[string]func(float64) float64{"Math.round": value.Round, "Math.floor": math.Floor, "Math.ceil": math.Ceil,

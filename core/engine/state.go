@@ -48,6 +48,9 @@ type Reader struct {
 // only: what is outside of it cannot change what is in it. nil is all of it.
 func (e *Engine) Within(s *flow.Slice) { e.slice = s }
 
+// Looks is the slice that is looked at, or nil.
+func (e *Engine) Looks() *flow.Slice { return e.slice }
+
 // Group is parts of a page that behave alike and look alike: any two of them
 // may exchange the values of their cells. Each begins at a place of the state,
 // and has so many cells.

@@ -553,6 +553,20 @@ func (e *Engine) Coming() []Coming {
 // Now is the simulated time since the mounting, in milliseconds.
 func (e *Engine) Now() float64 { return e.now }
 
+// Dues visits when what runs and waits comes by itself, as far as it is looked at.
+func (e *Engine) Dues(visit func(at float64)) {
+	e.timers.each(func(t *timer) {
+		if e.slice == nil || e.slice.Timer(t.member) {
+			visit(t.due)
+		}
+	})
+	for _, a := range e.asks {
+		if a.due >= 0 && (e.slice == nil || e.slice.Operation(a.op.def)) {
+			visit(a.due)
+		}
+	}
+}
+
 // TurnBack takes back all that was done since the mark, at the time that it was then.
 func (e *Engine) TurnBack(mark int, now float64) {
 	e.Rewind(mark)

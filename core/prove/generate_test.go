@@ -96,7 +96,7 @@ channel news(on: boolean)
 component fold-box {
   takes title: string
   shares open: boolean = true
-  view { button `+"`${title}`"+` { click -> ` + g.either("open = !open", "open = !open", "open = false", "if (open) open = false else open = true") + ` }; when open { slot } ` + g.either("", "else { slot note { p \"closed\" } }") + ` }
+  view { button ` + "`${title}`" + ` { click -> ` + g.either("open = !open", "open = !open", "open = false", "if (open) open = false else open = true") + ` }; when open { slot } ` + g.either("", "else { slot note { p \"closed\" } }") + ` }
 }
 component news-row {
   holds heard: boolean = false

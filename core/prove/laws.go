@@ -12,7 +12,8 @@ import (
 type lawCode struct {
 	law        *law
 	conditions []*engine.Condition
-	off        bool // it is known to be broken by a shorter way
+	until      []*engine.Condition // by clause: until when it stays, or nil
+	off        bool                // it is known to be broken by a shorter way
 }
 
 func compileLaws(w *worker) []*lawCode {
@@ -24,6 +25,11 @@ func compileLaws(w *worker) []*lawCode {
 		c := &lawCode{law: l}
 		for _, cl := range l.out.Law.Clauses {
 			c.conditions = append(c.conditions, w.e.Compile(&cl.Unit))
+			var until *engine.Condition
+			if cl.To != nil {
+				until = w.e.Compile(cl.To)
+			}
+			c.until = append(c.until, until)
 		}
 		list = append(list, c)
 	}
@@ -68,8 +74,19 @@ func (w *worker) afterTurn(rec *engine.Record) error {
 }
 
 // What a law speaks of: of a turn, or of the state at its end.
-func isTurnLaw(cl *design.Clause) bool  { return cl.Kind == "turn" }
-func isStateLaw(cl *design.Clause) bool { return cl.Kind != "turn" }
+// What is over time is for timed searches, unless it does not ask for the time:
+// that something stays until something else can be told of each turn.
+func isTurnLaw(cl *design.Clause) bool {
+	return cl.Kind == "turn" || cl.Kind == "stays" && cl.Ms == nil
+}
+
+func isStateLaw(cl *design.Clause) bool {
+	switch cl.Kind {
+	case "always", "never", "can", "settles":
+		return true
+	}
+	return false
+}
 
 // verdicts are what is worth telling of the laws in one state.
 type verdicts []verdictOn
@@ -79,6 +96,7 @@ type verdictOn struct {
 	clause *design.Clause
 	broken bool
 	cause  error // of a law that cannot be worked out
+	still  bool  // it does not hold of a turn in which nothing happens
 }
 
 // look holds the laws of one sort against the state as it is.
@@ -89,7 +107,18 @@ func (w *worker) look(sort func(*design.Clause) bool) verdicts {
 			continue
 		}
 		for i, cl := range c.law.out.Law.Clauses {
+			if cl.Kind == "turn" && !sort(cl) && w.x.scope != nil {
+				if v, err := w.e.EvalStill(c.conditions[i]); err != nil || v != value.Value(value.Bool(true)) {
+					list = append(list, verdictOn{law: c, clause: cl, still: true})
+				}
+			}
 			if !sort(cl) || cl.Kind == "settles" && !w.e.Quiet() {
+				continue
+			}
+			if cl.Kind == "stays" {
+				if left, err := w.leftBefore(c, i); left || err != nil {
+					list = append(list, verdictOn{law: c, clause: cl, broken: true, cause: err})
+				}
 				continue
 			}
 			v, err := w.e.Eval(c.conditions[i])
@@ -100,13 +129,36 @@ func (w *worker) look(sort func(*design.Clause) bool) verdicts {
 					list = append(list, verdictOn{law: c, clause: cl})
 				}
 			case err != nil || holds == (cl.Kind == "never"):
-				list = append(list, verdictOn{c, cl, true, err})
+				list = append(list, verdictOn{law: c, clause: cl, broken: true, cause: err})
 			case cl.Kind == "settles":
 				list = append(list, verdictOn{law: c, clause: cl})
 			}
 		}
 	}
 	return list
+}
+
+// leftBefore says whether something that was to stay until something else did
+// not, in the last turn.
+func (w *worker) leftBefore(c *lawCode, i int) (bool, error) {
+	yes := value.Value(value.Bool(true))
+	is := func(cond *engine.Condition, eval func(*engine.Condition) (value.Value, error)) (bool, error) {
+		if cond == nil {
+			return false, nil
+		}
+		v, err := eval(cond)
+		return v == yes, err
+	}
+	for _, look := range []struct {
+		cond *engine.Condition
+		eval func(*engine.Condition) (value.Value, error)
+		want bool
+	}{{c.conditions[i], w.e.EvalBefore, true}, {c.until[i], w.e.EvalBefore, false}, {c.conditions[i], w.e.Eval, false}, {c.until[i], w.e.Eval, false}} {
+		if got, err := is(look.cond, look.eval); err != nil || got != look.want {
+			return false, err
+		}
+	}
+	return true, nil
 }
 
 // apply notes what was seen, as what was done last has led to it.
@@ -119,6 +171,8 @@ func (w *worker) apply(list verdicts) {
 	for _, v := range list {
 		l := v.law.law
 		switch {
+		case v.still:
+			l.restless = true
 		case v.clause.Kind == "settles":
 			l.settled = true
 		case v.clause.Kind == "can" && !v.broken:
@@ -151,6 +205,9 @@ func (p *prover) decide(l *law) *Outcome {
 	out := l.out
 	out.States = l.states
 	switch {
+	case l.breach != nil:
+		out.Verdict, out.Breach = Broken, l.breach
+		return out
 	case l.broken != nil:
 		out.Verdict = Broken
 		out.Breach = p.breachOf(l.broken)

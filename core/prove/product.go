@@ -4,6 +4,7 @@ import (
 	"maps"
 	"slices"
 
+	"lien/core/design"
 	"lien/core/engine"
 )
 
@@ -46,7 +47,9 @@ func (d *division) holdLaws() bool {
 		list = append(list, d.product(parts, item))
 	}
 	for i, c := range d.w.laws {
-		if slices.ContainsFunc(c.law.out.Law.Clauses, isStateLaw) {
+		if slices.ContainsFunc(c.law.out.Law.Clauses, func(cl *design.Clause) bool {
+			return isStateLaw(cl) || cl.Kind == "turn" && d.x.scope != nil // which must hold of turns outside of the slice, too
+		}) {
 			add(nil, i)
 		}
 	}

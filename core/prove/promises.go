@@ -254,6 +254,9 @@ func (p *prover) promised(pr *Promise) *Outcome {
 	}
 	switch {
 	case len(out.More) == 0:
+		if p.allMet(pr) {
+			out.Verdict = Holds
+		}
 		return out
 	case (pr == promiseIdle || pr == promiseBranch) && !p.surely(out):
 		out.Verdict, out.Why = Unclear, "there may be states that show otherwise"
@@ -262,6 +265,21 @@ func (p *prover) promised(pr *Promise) *Outcome {
 	}
 	out.Breach, out.More = out.More[0], out.More[1:]
 	return out
+}
+
+// allMet says whether all that a promise wants to be seen once was, wherever it
+// stands in the design: then no other state can show otherwise.
+func (p *prover) allMet(pr *Promise) bool {
+	met := pr == promiseIdle || pr == promiseBranch
+	design.Visitor{Node: func(n design.Node) {
+		switch n := n.(type) {
+		case *design.Element:
+			met = met && (pr != promiseIdle || !controlTag(n.Tag) || p.seen.controls[n])
+		case *design.When, *design.Each:
+			met = met && (pr != promiseBranch || p.allSeen(n))
+		}
+	}}.Design(p.d)
+	return met
 }
 
 // lookedAt limits what is said of all states, where not all were looked at.

@@ -24,6 +24,7 @@ import (
 type Options struct {
 	States  int           // at most so many, 300,000 by default
 	Depth   int           // causes in a row; 0 for no bound
+	Span    time.Duration // for laws over time: how long from the mounting, a minute by default
 	Time    time.Duration // 0 for no bound
 	Memory  int           // bytes for states, 1 GB by default
 	Asks    int           // questions that wait at a time, 3 by default
@@ -130,6 +131,9 @@ func (o *Options) defaults() {
 	if o.Memory == 0 {
 		o.Memory = 1 << 30
 	}
+	if o.Span == 0 {
+		o.Span = time.Minute
+	}
 	if o.Asks == 0 {
 		o.Asks = 3
 	}
@@ -191,6 +195,7 @@ func (p *prover) run() {
 	for _, s := range d.Starts {
 		if o.Starts == nil || o.Starts(s) {
 			p.start(s)
+			p.timed(s)
 		}
 	}
 	p.conclude()
@@ -326,7 +331,9 @@ func (p *prover) asked(l *design.Law) []flow.Var {
 // readBy is what a law looks at.
 func (p *prover) readBy(l *design.Law) (from []flow.Var) {
 	for _, cl := range l.Clauses {
-		from = append(from, p.dependence().Reads(&cl.Unit)...)
+		for _, u := range []*design.Unit{&cl.Unit, cl.To} {
+			from = append(from, p.dependence().Reads(u)...)
+		}
 		if cl.Kind == "settles" {
 			from = append(from, quiet(p.d)...)
 		}
@@ -389,6 +396,11 @@ type law struct {
 	settled bool                    // a state came to rest
 	states  Count                   // against which it was held
 	cut     bool                    // there are others
+	breach  *Breach                 // of a clause over time
+
+	// restless: a turn breaks it that changes nothing that it asks for, so that a
+	// slice cannot tell.
+	restless bool
 }
 
 // What a worker does besides going on from a state by one of its causes.

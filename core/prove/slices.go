@@ -470,7 +470,7 @@ func (sl *slicer) until(d *duty) func() bool {
 // unmet are the duties that are left to the search of everything.
 func (sl *slicer) unmet(seen map[*duty]bool) (list []*duty) {
 	for _, d := range sl.duties {
-		if !seen[d] && !d.isMet() && sl.isWhole(d.slice) {
+		if d.law != nil && d.law.restless || !seen[d] && !d.isMet() && sl.isWhole(d.slice) {
 			list = append(list, d)
 		}
 	}

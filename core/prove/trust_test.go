@@ -27,7 +27,7 @@ func TestVerdicts(t *testing.T) {
 		}
 		t.Run(strings.TrimSuffix(filepath.Base(f), ".lien"), func(t *testing.T) {
 			d := parsed(t, string(text))
-			for _, o := range []Options{{States: 20_000}, {States: 20_000, Plain: true}, {States: 20_000, Plain: true, forget: true}} {
+			for _, o := range []Options{{States: 20_000}, {States: 20_000, slice: true}, {States: 20_000, Plain: true}, {States: 20_000, Plain: true, forget: true}} {
 				said := 0
 				rep := Run(d, o)
 				for _, line := range strings.Split(string(text), "\n") {

@@ -191,7 +191,10 @@ func (r *runner) wait(s *design.Step) error {
 	if err != nil {
 		return err
 	}
-	return r.e.Wait(ms)
+	if err := r.e.Wait(ms); err != nil {
+		return err
+	}
+	return r.passed()
 }
 
 // call calls what the root offers, from outside.

@@ -110,6 +110,7 @@ type runner struct {
 type lawRun struct {
 	result  *LawResult
 	clauses []*engine.Condition
+	watches []*Temporal // by clause, of those over time
 }
 
 func newRunner(d *design.Design, laws []*LawResult) *runner {
@@ -118,6 +119,11 @@ func newRunner(d *design.Design, laws []*LawResult) *runner {
 		lr := &lawRun{result: l}
 		for _, c := range l.Law.Clauses {
 			lr.clauses = append(lr.clauses, r.e.Compile(&c.Unit))
+			var w *Temporal
+			if IsTemporal(c) {
+				w = NewTemporal(r.e, c)
+			}
+			lr.watches = append(lr.watches, w)
 		}
 		r.laws = append(r.laws, lr)
 	}
@@ -160,6 +166,13 @@ func (r *runner) tell(s *design.Scenario) *Result {
 
 func (r *runner) mount(s *design.Start) error {
 	r.start = s
+	for _, l := range r.laws {
+		for _, w := range l.watches {
+			if w != nil {
+				w.Set(Watch{})
+			}
+		}
+	}
 	rec, err := r.e.Mount(s)
 	r.recent = []*engine.Record{rec}
 	if err != nil {
@@ -187,6 +200,9 @@ type lawError struct {
 }
 
 func (e *lawError) Error() string {
+	if e.cause != nil && IsTemporal(e.clause) {
+		return fmt.Sprintf("the law %q is broken: %s", e.law.Name, e.cause)
+	}
 	if e.cause != nil {
 		return fmt.Sprintf("the law %q cannot be worked out: %s", e.law.Name, e.cause)
 	}
@@ -214,8 +230,13 @@ func (r *runner) check(rec *engine.Record, mounting bool) error {
 		for i, c := range l.result.Law.Clauses {
 			want := c.Kind != "never"
 			switch c.Kind {
-			case "can":
+			case "can", "ends":
 				l.result.Proof = true
+				continue
+			case "leads", "stays":
+				if err := l.watches[i].See(r.e); err != nil {
+					return &lawError{l.result.Law, c, err}
+				}
 				continue
 			case "settles": // where nothing is left to come by itself
 				l.result.Proof = true
@@ -230,6 +251,24 @@ func (r *runner) check(rec *engine.Record, mounting bool) error {
 			v, err := r.e.Eval(l.clauses[i])
 			if err != nil || (v == value.Value(value.Bool(true))) != want {
 				return &lawError{l.result.Law, c, err}
+			}
+		}
+	}
+	return nil
+}
+
+// passed lets the laws over time see that nothing has happened for a while.
+func (r *runner) passed() error {
+	for _, l := range r.laws {
+		if l.result.Law.On != nil && l.result.Law.On != r.start {
+			continue
+		}
+		for i, w := range l.watches {
+			if w == nil {
+				continue
+			}
+			if err := w.Pass(r.e.Now()); err != nil {
+				return &lawError{l.result.Law, l.result.Law.Clauses[i], err}
 			}
 		}
 	}

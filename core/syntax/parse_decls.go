@@ -351,7 +351,7 @@ func (p *parser) start(at source.Pos) Decl {
 	return s
 }
 
-var clauseWords = []string{"always", "never", "can", "turn", "settles", "samples"}
+var clauseWords = []string{"always", "never", "can", "turn", "settles", "leads", "stays", "ends", "samples", "within"}
 
 func (p *parser) law(start source.Pos) {
 	l := &Law{Name: p.textLit("what the law says")}
@@ -368,7 +368,7 @@ func (p *parser) clause() *Clause {
 	start := p.pos()
 	c := &Clause{}
 	if !p.is(Ident) {
-		p.fail("write always, never, can, turn or settles, and a condition", "expected a clause, but here is %s", p.found())
+		p.fail("write always, never, can, turn, settles, leads, stays or ends, and a condition", "expected a clause, but here is %s", p.found())
 	}
 	c.Kind = p.word()
 	known := false
@@ -383,6 +383,21 @@ func (p *parser) clause() *Clause {
 		c.Target = p.target()
 	}
 	c.Value = p.expr()
+	switch c.Kind {
+	case "leads":
+		p.expectWord("to", "before what it leads to")
+		c.To = p.expr()
+		if !p.nl() && p.acceptWord("within") {
+			c.Ms = p.expr()
+		}
+	case "stays":
+		if !p.nl() && p.acceptWord("for") {
+			c.Ms = p.expr()
+		}
+		if !p.nl() && p.acceptWord("until") {
+			c.To = p.expr()
+		}
+	}
 	c.At = p.since(start)
 	return c
 }

@@ -176,10 +176,13 @@ func (p *parser) call(start source.Pos, fun Expr) *Call {
 	c := &Call{Fun: fun}
 	named := false
 	if n, ok := fun.(*Name); ok {
-		named = n.Text == "all" || n.Text == "the" || n.Text == "reported"
+		switch n.Text {
+		case "all", "the", "reported", "running", "waiting":
+			named = true
+		}
 	}
 	p.paren(LParen, RParen, func() {
-		if named && p.is(Ident) && p.peek(1) == Minus && p.tokens[p.at].end == p.tokens[p.at+1].start {
+		if named && len(c.Args) == 0 && p.is(Ident) && p.peek(1) == Minus && p.tokens[p.at].end == p.tokens[p.at+1].start {
 			at := p.pos()
 			name := p.hyphened()
 			c.Args = append(c.Args, p.postfix(&Name{p.since(at), name}))

@@ -65,6 +65,10 @@ func (p *parser) viewKeyword() func() Item {
 		return p.slot
 	case "fill":
 		return p.fill
+	case "within":
+		if k := p.peek(1); (k == Ident || k == Not) && p.sameLine(1) {
+			return func() Item { return p.clause() }
+		}
 	case "samples":
 		if k := p.peek(1); (k == Ident || k == String) && p.sameLine(1) {
 			return func() Item { return p.clause() }

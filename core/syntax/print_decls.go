@@ -319,6 +319,19 @@ func (p *printer) clause(c *Clause) {
 		p.write(" ")
 	}
 	p.expr(c.Value)
+	more := func(word string, x Expr) {
+		if x != nil {
+			p.write(" " + word + " ")
+			p.expr(x)
+		}
+	}
+	if c.Kind == "leads" {
+		more("to", c.To)
+		more("within", c.Ms)
+		return
+	}
+	more("for", c.Ms)
+	more("until", c.To)
 }
 
 func (p *printer) step(s *Step) {

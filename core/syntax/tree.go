@@ -124,12 +124,15 @@ type (
 		On      *Text // or nil
 		Clauses []*Clause
 	}
-	// Clause is one line of a law: always, never, can, turn or settles with
-	// an expression, or samples with a target and texts.
+	// Clause is one line of a law: always, never, can, turn, settles or ends with
+	// an expression, leads and stays with more, or samples with a target and texts.
+	// In a start, within says where to stop.
 	Clause struct {
 		At
 		Kind   string
 		Value  Expr
+		To     Expr    // leads ... to, stays ... until; or nil
+		Ms     Expr    // leads ... within, stays ... for; or nil
 		Target *Target // of samples
 	}
 	// Scenario is what someone does with the page, and sees.
