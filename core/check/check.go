@@ -29,7 +29,8 @@ type rule struct {
 
 var rules = []rule{toldToNobody, neverReportedAtAll, neverChanged, neverUsed, heldUnseen, asideShown, copyGoesStale, alwaysTogether,
 	workedOut, itemWithoutKey, keysMeet, passedThrough, linkedOneWay,
-	supplierMissing, sentToNobody, neverLeaves, neverStops, suppliedAgain, usedNextDoor, chasesItself}
+	keptTwice, itemGoesStale, countedBeside,
+	supplierMissing, sentToNobody, failureUnheard, neverLeaves, neverStops, suppliedAgain, usedNextDoor, chasesItself}
 
 // Options set the levels of rules; off leaves one out.
 type Options struct {

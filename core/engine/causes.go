@@ -7,6 +7,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/flow"
+	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
 	"lien/core/value"
@@ -72,6 +73,19 @@ func (s *Cause) Asked() (*design.Operation, []value.Value) {
 
 // Late says whether something else was asked and answered since.
 func (s *Cause) Late() bool { return s.ask != nil && s.ask.late }
+
+// ByWorld says whether the world outside does it, which it need not: an answer
+// may never come.
+func (s *Cause) ByWorld() bool { return s.Verb == Reply || s.Verb == Fail }
+
+// Unheard says whether a question fails and nobody hears of it, and where it was
+// asked.
+func (s *Cause) Unheard() (at source.Span, unheard bool) {
+	if s.Verb != Fail || s.ask.failed != nil {
+		return at, false
+	}
+	return s.ask.at, true
+}
 
 // Do does what a cause says, in the state that it was listed in.
 func (e *Engine) Do(s *Cause) error {

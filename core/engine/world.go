@@ -55,6 +55,7 @@ type asked struct {
 	site   int     // which ask it is in the text
 	late   bool    // what was asked after it, for something else, has been answered before it
 	again  bool    // the same has been asked again
+	at     source.Span
 }
 
 // operation is an operation of a service, compiled.
@@ -106,7 +107,7 @@ func (p *program) ask(s *design.Ask) exec {
 	site := p.sites
 	return func(f *frame) bool {
 		e := f.e
-		a := &asked{inst: f.inst, block: f.block, op: op, args: evalAll(f, args), loc: keep.of(f.loc), got: got, failed: failed, due: -1, asked: e.now, site: site}
+		a := &asked{inst: f.inst, block: f.block, op: op, args: evalAll(f, args), loc: keep.of(f.loc), got: got, failed: failed, due: -1, asked: e.now, site: site, at: s.Span()}
 		e.asked++
 		a.number = e.asked
 		if f.inst.gone {

@@ -34,7 +34,7 @@ func alikeIn(d *design.Design, e *engine.Engine) *alikes {
 		return nil
 	}
 	for _, s := range d.Starts {
-		if len(s.Samples) > 0 {
+		if len(s.Samples)+len(s.Bounds) > 0 {
 			return nil
 		}
 	}

@@ -135,6 +135,7 @@ func asked[T any](on []int32, cells []uint32, result T) *question[T] {
 type form struct {
 	visits int
 	menus  memory[*menu]
+	bounds memory[bool]
 	items  map[itemKey]*item
 	laws   memory[verdicts]
 	whens  []*shows // that the state does not tell of, once it was visited
@@ -154,6 +155,7 @@ type menu struct{ items []*item }
 // item is a cause, in all states of its shape that have it.
 type item struct {
 	user  bool
+	world bool // the world outside does it, if it does
 	turns memory[*change]
 }
 

@@ -52,7 +52,7 @@ const mostLocal = 4096
 // two, or where this cannot be told.
 func divide(x *search) *division {
 	w := x.workers[0]
-	if !w.fast || !w.e.Quiet() {
+	if !w.fast || !w.e.Quiet() || len(x.start.Bounds) > 0 {
 		return nil
 	}
 	_, cells := x.table.of(0)

@@ -23,7 +23,7 @@ var Promises = []*Promise{promiseFails, promiseUnheard, promiseGone, promiseOutl
 
 var (
 	promiseFails    = &Promise{"turn-fails", "no turn fails"}
-	promiseUnheard  = &Promise{"unheard", "what is reported or sent is heard"}
+	promiseUnheard  = &Promise{"unheard", "what is reported, sent or fails is heard"}
 	promiseGone     = &Promise{"into-nothing", "nothing is started, called or written in what is gone"}
 	promiseOutlives = &Promise{"outlives", "a timer that fires finds something to do"}
 	promiseLate     = &Promise{"late-answer", "a late answer does not replace what was asked for after it"}
@@ -106,6 +106,10 @@ func (w *worker) judge(s *engine.Cause, st *step, from uint32) {
 		w.x.p.works(m, w.records)
 	} else if m != nil && !m.Every && !st.lost {
 		w.x.p.note(promiseOutlives, w.now, breach{at: m.At, message: fmt.Sprintf("%s fires and finds nothing to do", m.Label)})
+	}
+	if at, unheard := s.Unheard(); unheard {
+		op, _ := s.Asked()
+		w.x.p.note(promiseUnheard, w.now, breach{at: at, message: fmt.Sprintf("%s.%s fails, and nobody hears it", op.Service.Name, op.Name)})
 	}
 	if op, _ := s.Asked(); s.Late() {
 		for _, rec := range w.records {

@@ -1,13 +1,17 @@
 package prove
 
 import (
+	"fmt"
 	"slices"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/types"
+	"lien/core/value"
 )
 
 // batch is how many states are gone on from before what was found is put
@@ -173,6 +177,9 @@ func (x *search) goOn(low, high int) bool {
 // put adds what was found, in the order of the states that it was found from.
 func (x *search) put(g *gone) bool {
 	x.turns += g.turns
+	if g.bounded {
+		x.cut("bound: what comes after states that are past the bound of the start")
+	}
 	x.moves = append(x.moves, g.moves...)
 	for i := range g.steps {
 		s := &g.steps[i]
@@ -188,14 +195,14 @@ func (x *search) put(g *gone) bool {
 			to, ok := x.table.find(shape, s.cells, h)
 			if !ok {
 				if x.table.len() >= x.p.o.States {
-					x.cut("states: more than %d", x.p.o.States)
+					x.cut("states: more than %d%s", x.p.o.States, x.many())
 					return false
 				}
 				to = x.table.add(shape, s.cells, h, s.from, s.by)
 			}
 			s.to = to
 		}
-		if !s.user && !x.moves[s.from] {
+		if !s.user && !s.world && !x.moves[s.from] {
 			x.later[s.from] = append(x.later[s.from], s.to)
 		}
 	}
@@ -222,6 +229,9 @@ func (x *search) stuck() int {
 	}
 	alive := make([]bool, x.table.len())
 	copy(alive, x.moves)
+	for n := range alive {
+		alive[n] = alive[n] || x.isEnd(uint32(n))
+	}
 	for again := true; again; {
 		again = false
 		for n, list := range x.later {
@@ -232,6 +242,65 @@ func (x *search) stuck() int {
 	}
 	return slices.Index(alive, false)
 }
+
+// isEnd says whether a law says that a state is an end that is meant. A slice
+// does not know.
+func (x *search) isEnd(n uint32) bool {
+	w := x.workers[0]
+	if x.scope != nil {
+		return false
+	}
+	for _, l := range w.laws {
+		for i, cl := range l.law.out.Law.Clauses {
+			if cl.Kind != "ends" {
+				continue
+			}
+			w.sit(n)
+			if v, err := w.e.Eval(l.conditions[i]); err == nil && v == value.Value(value.Bool(true)) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// many tells which cells make the states many, and what would end that.
+func (x *search) many() string {
+	var most []*column
+	for _, c := range x.columns() {
+		if len(c.set) >= manyValues {
+			most = append(most, c)
+		}
+	}
+	if len(most) == 0 {
+		return ""
+	}
+	slices.SortStableFunc(most, func(a, b *column) int { return len(b.set) - len(a.set) })
+	most = most[:min(len(most), 3)]
+	texts := make([]string, len(most))
+	for i, c := range most {
+		texts[i] = fmt.Sprintf("%s has %d values", c, len(c.set))
+	}
+	return fmt.Sprintf("; %s. A bound would end it: start %s { within %s }", strings.Join(texts, ", "), x.start.Root.Name, boundOn(most[0].name.member))
+}
+
+// boundOn is a bound on a cell, as it is written.
+func boundOn(m *design.Member) string {
+	bound := fmt.Sprintf("the(%s).%s", m.Owner.Name, m.Label)
+	if _, list := types.Under(m.Type()).(*types.List); list {
+		return bound + ".length < 4"
+	}
+	switch m.Type() {
+	case types.Number:
+		return bound + " < 10"
+	case types.String:
+		return bound + ".length < 10"
+	}
+	return bound + " ..."
+}
+
+// manyValues is how many values of a cell are many.
+const manyValues = 50
 
 // bounds says whether time and memory are left.
 func (x *search) bounds() bool {

@@ -87,8 +87,12 @@ func newSlicer(p *prover, s *design.Start) *slicer {
 	sl.ofTimers()
 	sl.ofAnswers()
 	sl.ofSights()
+	var bounds []flow.Var
+	for _, b := range s.Bounds { // which are held in every slice
+		bounds = append(bounds, sl.dep.Reads(b)...)
+	}
 	for _, d := range sl.duties {
-		from := slices.Concat(d.from, sl.dep.Fails())
+		from := slices.Concat(d.from, sl.dep.Fails(), bounds)
 		if d.slice = sl.dep.Slice(from); p.applies(passFolds) {
 			d.slice, d.folds = sl.dep.SliceOpen(from, sl.asked(d))
 		}
@@ -149,6 +153,10 @@ func (sl *slicer) ofPlaces() {
 		case design.Reports:
 			if who, maybe := sl.unheard(s); maybe {
 				sl.add(&duty{promise: promiseUnheard, at: here, from: append(from, who...)})
+			}
+		case design.Asks:
+			if len(s.Effect.Operation.Fails) > 0 && s.Effect.Ask.Failed == nil {
+				sl.add(&duty{promise: promiseUnheard, at: here, from: append(from, s.Effect.Operation)})
 			}
 		case design.Sends:
 			if who, maybe := sl.unsent(s, always); maybe {
@@ -387,6 +395,8 @@ func (sl *slicer) useless() string {
 		return sl.dep.Opaque()
 	case sl.p.sighted():
 		return "a handler or form asks who has the focus, what was touched, or where the pointer is"
+	case len(sl.start.Bounds) > 0 && slices.ContainsFunc(sl.start.Bounds, func(u *design.Unit) bool { return len(sl.dep.Reads(u)) == 0 }):
+		return "a bound of the start asks for nothing"
 	case len(sl.start.Samples) > 0 || slices.ContainsFunc(sl.p.d.Laws, func(l *design.Law) bool { return len(l.Samples) > 0 }):
 		return "fields are named by what is shown, to say what is typed into them"
 	case !slices.ContainsFunc(sl.duties, func(d *duty) bool { return !sl.isWhole(d.slice) }):

@@ -6,6 +6,7 @@ import (
 	"lien/core/design"
 	"lien/core/engine"
 	"lien/core/source"
+	"lien/core/value"
 )
 
 // step is what one cause leads to.
@@ -13,6 +14,7 @@ type step struct {
 	from   uint32
 	by     int
 	user   bool   // a user did it
+	world  bool   // the world outside did it, which it need not
 	did    bool   // it changed a cell, though what is alike may have been exchanged
 	lost   bool   // it was not gone on from: the turn failed, or a bound was met
 	known  bool   // it leads to a state that was found before
@@ -29,6 +31,8 @@ type gone struct {
 	steps []step // those to states that may be new, and those that no user made
 	moves []bool // by state: a user can change something
 	turns int
+
+	bounded bool // some state was past a bound
 }
 
 // add adds a step.
@@ -52,7 +56,8 @@ type worker struct {
 	next     *engine.Reader // of what comes next
 	samples  engine.Samples
 	laws     []*lawCode
-	fast     bool // turns are remembered, and cells are set instead of going there
+	bounds   []*engine.Condition // of the start
+	fast     bool                // turns are remembered, and cells are set instead of going there
 	forms    map[uint32]*form
 	way      []place // from the start to where the engine is
 	seat     seat
@@ -106,6 +111,9 @@ func newWorker(x *search) *worker {
 	}
 	w.samples = x.samplesOn(w.e)
 	w.laws = compileLaws(w)
+	for _, b := range x.start.Bounds {
+		w.bounds = append(w.bounds, w.e.Compile(b))
+	}
 	return w
 }
 
@@ -396,6 +404,10 @@ func (w *worker) expand(n uint32, out *gone) {
 	shape, cells := w.x.table.of(n)
 	f := w.formOf(shape)
 	f.visits++
+	if !w.isWithin(f, n, cells) {
+		out.bounded, out.moves[len(out.moves)-1] = true, true
+		return
+	}
 	m := w.menuOf(f, n, cells)
 	h := hash(shape, cells)
 	for i, it := range m.items {
@@ -409,6 +421,27 @@ func (w *worker) expand(n uint32, out *gone) {
 		out.add(w.try(f, it, &w.seat.list[i]))
 		w.e.Rewind(w.seat.mark)
 	}
+}
+
+// isWithin says whether a state is within the bounds of its start: others are not
+// gone on from.
+func (w *worker) isWithin(f *form, n uint32, cells []uint32) bool {
+	if len(w.bounds) == 0 {
+		return true
+	}
+	if is, ok := f.bounds.find(cells); ok {
+		return is
+	}
+	w.sit(n)
+	stop := w.spy(f)
+	is := !slices.ContainsFunc(w.bounds, func(c *engine.Condition) bool {
+		v, err := w.e.Eval(c)
+		return err != nil || v != value.Value(value.Bool(true))
+	})
+	if on := stop(); on != nil {
+		f.bounds.keep(on, cells, is)
+	}
+	return is
 }
 
 // enlist lists the causes of the state that the engine is in.
@@ -434,7 +467,7 @@ func (w *worker) menuOf(f *form, n uint32, cells []uint32) *menu {
 		key := keyOf(s, i)
 		it := f.items[key]
 		if it == nil {
-			it = &item{user: s.ByUser()}
+			it = &item{user: s.ByUser(), world: s.ByWorld()}
 			if f.remembers() {
 				if f.items == nil {
 					f.items = map[itemKey]*item{}
@@ -462,7 +495,7 @@ func (w *worker) spy(f *form) (stop func() []int32) {
 // recall takes a turn from memory.
 func (w *worker) recall(n uint32, by int, it *item, c *change, h uint64, out *gone) {
 	shape, cells := w.x.table.of(n)
-	st := step{from: n, by: by, user: it.user, did: c.did, form: shape}
+	st := step{from: n, by: by, user: it.user, world: it.world, did: c.did, form: shape}
 	next := append(w.scratch[:0], cells...)
 	if c.shape != nil {
 		next, st.form = c.shape.of(next, cells), c.shape.form
@@ -517,7 +550,7 @@ func (w *worker) try(f *form, it *item, s *engine.Cause) step {
 		err = w.do(s)
 		w.eager = false
 	}
-	st := step{from: w.now.from, by: w.now.by, user: it.user}
+	st := step{from: w.now.from, by: w.now.by, user: it.user, world: it.world}
 	switch {
 	case err != nil:
 		w.x.p.note(promiseFails, w.now, failureOf(err))

@@ -1,0 +1,136 @@
+package check
+
+import (
+	"lien/core/design"
+	"lien/core/finding"
+	"lien/core/flow"
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/types"
+)
+
+// keptTwice: a component keeps what it reports, and who hears it keeps it, too.
+var keptTwice = rule{"kept-twice", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	told := map[[2]*design.Member]bool{}
+	for _, t := range flow.Of(p.d).TwinsIn() {
+		if t.A.Owner == t.B.Owner || told[[2]*design.Member{t.A, t.B}] {
+			continue
+		}
+		told[[2]*design.Member{t.A, t.B}] = true
+		report(t.A.At, "%s keeps %s, and %s keeps the same as %s", t.A.Owner.Name, t.A.Label, t.B.Owner.Name, t.B.Label).
+			See(t.At.Start, "it is set here, and reported").
+			See(t.Also.Start, "what was reported is kept here").
+			Instead("hold it in %s alone, and hand it down: takes %s: %s", t.B.Owner.Name, t.A.Label, t.A.Type())
+	}
+}}
+
+// itemGoesStale: a cell holds an item of a list as it was when it was chosen, while
+// the items change.
+var itemGoesStale = rule{"item-goes-stale", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	g := flow.Of(p.d)
+	for _, list := range p.g.Cells() {
+		l, ok := types.Under(list.Type()).(*types.List)
+		if !ok || !p.changesItems(list, l.Elem) {
+			continue
+		}
+		t := g.Taint([]flow.Var{list}, false)
+		for _, m := range p.g.Cells() {
+			rec, ok := types.Under(types.NonNull(m.Type())).(*types.Record)
+			if !ok || m == list || m.Copy || !types.Identical(types.NonNull(m.Type()), l.Elem) {
+				continue
+			}
+			for _, w := range p.g.Writes[m] {
+				if w.Value != nil && t.In(w.Value) {
+					field := "id"
+					if len(rec.Fields) > 0 && keyField(l.Elem) == "" {
+						field = rec.Fields[0].Name
+					}
+					report(m.At, "%s holds an item of %s as it was: it goes stale when that item changes", m.Label, list.Label).
+						See(w.At.Start, "it is taken here").
+						Instead("hold its %s, and find the item: derives %s = %s.find(x => x.%s == %sId)", field, m.Label, list.Label, field, m.Label)
+					break
+				}
+			}
+		}
+	}
+}}
+
+// changesItems says whether items of a list are replaced by others that differ in
+// a field.
+func (p *pass) changesItems(list *design.Member, elem types.Type) bool {
+	if _, ok := types.Under(elem).(*types.Record); !ok {
+		return false
+	}
+	for _, w := range p.g.Writes[list] {
+		if w.Value == nil {
+			return true // a tie, or a part of it
+		}
+		changed := false
+		types.Walk(w.Value, func(x types.Expr) bool {
+			r, ok := x.(*types.RecordOf)
+			if ok {
+				spreads, sets := false, false
+				for _, n := range r.Names {
+					spreads, sets = spreads || n == "", sets || n != ""
+				}
+				changed = changed || spreads && sets
+			}
+			return true
+		})
+		if changed {
+			return true
+		}
+	}
+	return false
+}
+
+// countedBeside: a number that is changed wherever a list is, by one.
+var countedBeside = rule{"counted-beside", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	for _, list := range p.g.Cells() {
+		if _, ok := types.Under(list.Type()).(*types.List); !ok || len(p.g.Writes[list]) == 0 {
+			continue
+		}
+		for _, n := range p.g.Cells() {
+			if n.Owner == list.Owner && types.Identical(n.Type(), types.Number) && p.counts(n) && sameBodies(p.bodies(n), p.bodies(list)) {
+				report(n.At, "%s counts what %s holds", n.Label, list.Label).
+					See(list.At.Start, "the list is held here").
+					Instead("write derives %s = %s.length, and remove the assignments", n.Label, list.Label)
+			}
+		}
+	}
+}}
+
+// counts says whether a cell is only ever counted up or down by one, or begun
+// anew.
+func (p *pass) counts(m *design.Member) bool {
+	steps := false
+	for _, w := range p.g.Writes[m] {
+		if w.Value == nil {
+			return false
+		}
+		switch x := w.Value.(type) {
+		case *types.Const:
+		case *types.Binary:
+			one, isOne := x.Y.(*types.Const)
+			if !isOne || x.Op != syntax.Plus && x.Op != syntax.Minus || p.d.Text(one.Span()) != "1" {
+				return false
+			}
+			steps = true
+		default:
+			return false
+		}
+	}
+	return steps
+}
+
+// failureUnheard: a question that can fail, and nobody hears of it.
+var failureUnheard = rule{"failure-unheard", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	design.Visitor{Effect: func(e design.Effect) {
+		if e.Kind == design.Asks && len(e.Operation.Fails) > 0 && e.Ask.Failed == nil {
+			o := e.Operation
+			report(e.At.Span(), "%s.%s can fail, and nobody hears of it here", o.Service.Name, o.Name).
+				See(o.Syntax.Start, "it is declared here").
+				Instead("write failed(why) -> ... in its block")
+		}
+	}}.Design(p.d)
+}}
