@@ -90,7 +90,7 @@ func (t *terminal) demo() error {
 	t.mapText(d, g, cells, false)
 	t.title("lien prove", "can the group ever disagree?")
 	proof := prove.Run(d, demoBounds)
-	t.proof(d, proof)
+	t.proof(d, proof, false)
 	if err := t.demoMistake(); err != nil {
 		return err
 	}

@@ -36,6 +36,8 @@ func proveCommand(t *terminal) *cli.Command {
 			&cli.IntFlag{Name: "memory", Usage: "at most `MB` for the states", Value: 1024},
 			&cli.IntFlag{Name: "asks", Usage: "at most `N` questions that wait at a time", Value: 3},
 			&cli.StringSliceFlag{Name: "without", Usage: "leave out the promise `NAME`; may be repeated"},
+			&cli.StringSliceFlag{Name: "disable", Usage: "do without the reduction `NAME`; may be repeated"},
+			&cli.BoolFlag{Name: "explain", Usage: "tell which reductions were used, and why others were not"},
 			&cli.BoolFlag{Name: "plain", Usage: "no reductions: every state by itself"},
 			&cli.StringFlag{Name: "keep", Usage: "add what breaks a law to `FILE`, as a scenario"},
 			&cli.BoolFlag{Name: "suggest", Usage: "write scenarios for what none touches"},
@@ -100,7 +102,7 @@ func (t *terminal) proved(d *design.Design, rep *prove.Report, c *cli.Command) e
 	case "junit":
 		err = t.proofJUnit(d, rep)
 	default:
-		t.proof(d, rep)
+		t.proof(d, rep, c.Bool("explain"))
 	}
 	if err == nil && c.IsSet("keep") {
 		err = t.keepBroken(d, rep, c.String("keep"))
@@ -113,7 +115,17 @@ func (t *terminal) proved(d *design.Design, rep *prove.Report, c *cli.Command) e
 
 func proveOptions(c *cli.Command) (prove.Options, error) {
 	o := prove.Options{States: c.Int("states"), Depth: c.Int("depth"), Time: c.Duration("time"), Span: c.Duration("span"), Memory: c.Int("memory") << 20,
-		Asks: c.Int("asks"), Plain: c.Bool("plain"), Suggest: c.Bool("suggest"), Off: map[string]bool{}}
+		Asks: c.Int("asks"), Plain: c.Bool("plain"), Suggest: c.Bool("suggest"), Off: map[string]bool{}, Disabled: map[string]bool{}}
+	for _, name := range c.StringSlice("disable") {
+		if !prove.IsPass(name) {
+			var names []string
+			for _, p := range prove.Passes {
+				names = append(names, p.Name)
+			}
+			return o, usagef(didYouMean(name, names, "the reductions are: "), "there is no reduction %s", name)
+		}
+		o.Disabled[name] = true
+	}
 	for _, f := range []struct {
 		name string
 		n    int
@@ -176,7 +188,7 @@ func (t *terminal) clearProgress() {
 
 // proof prints the verdicts, what was cut, how what is broken comes about, and
 // what was learned on the way.
-func (t *terminal) proof(d *design.Design, rep *prove.Report) {
+func (t *terminal) proof(d *design.Design, rep *prove.Report, explain bool) {
 	for _, o := range rep.Laws {
 		line := t.proofVerdict(o.Verdict) + "  "
 		if o.Law != nil {
@@ -197,12 +209,30 @@ func (t *terminal) proof(d *design.Design, rep *prove.Report) {
 	}
 	t.problems(d, rep)
 	t.spaces(rep)
+	if explain {
+		t.passes(rep)
+	}
 	t.wrapped("not looked at", rep.Cuts)
 	t.block("learned on the way", rep.Learned)
 	if rep.Coverage != nil {
 		t.coverage(d, rep.Coverage)
 	}
 	t.printf("\n%s\n", proofTally(rep))
+}
+
+// passes prints which reductions were used, and why others were not.
+func (t *terminal) passes(rep *prove.Report) {
+	for _, s := range rep.Starts {
+		var lines []string
+		for _, u := range s.Passes {
+			if u.Used {
+				lines = append(lines, pad(u.Pass.Name, 8)+"used: "+u.Pass.Says)
+			} else {
+				lines = append(lines, pad(u.Pass.Name, 8)+"not used: "+u.Why)
+			}
+		}
+		t.wrapped("reductions (docs/soundness.md has the argument for each)", lines)
+	}
 }
 
 // problems prints what is wrong with what the design says is typed.
@@ -403,7 +433,9 @@ func proofJSON(d *design.Design, rep *prove.Report) any {
 		Turns  prove.Count `json:"turns"`
 		Depth  int         `json:"depth"`
 		Parts  int         `json:"parts"`
+		Slices int         `json:"slices"`
 		Whole  bool        `json:"whole"`
+		Passes []passJSON  `json:"reductions"`
 	}
 	out := struct {
 		Holds    bool          `json:"holds"`
@@ -418,7 +450,11 @@ func proofJSON(d *design.Design, rep *prove.Report) any {
 		out.Problems = append(out.Problems, problemJSON{f.Message, f.Write, spanOf(d, f.Span)})
 	}
 	for _, s := range rep.Starts {
-		out.Starts = append(out.Starts, start{s.Start.Name, s.Start.Root.Name, s.States, s.Turns, s.Depth, s.Parts, s.Whole && rep.Whole()})
+		passes := []passJSON{}
+		for _, u := range s.Passes {
+			passes = append(passes, passJSON{u.Pass.Name, u.Used, u.Why})
+		}
+		out.Starts = append(out.Starts, start{s.Start.Name, s.Start.Root.Name, s.States, s.Turns, s.Depth, s.Parts, s.Slices, s.Whole && rep.Whole(), passes})
 	}
 	for _, o := range rep.Laws {
 		v := verdict{Name: o.Name(), Kind: "law", Verdict: string(o.Verdict), Why: o.Why, States: o.States}
@@ -437,6 +473,12 @@ func proofJSON(d *design.Design, rep *prove.Report) any {
 		out.Verdicts = append(out.Verdicts, v)
 	}
 	return out
+}
+
+type passJSON struct {
+	Name string `json:"name"`
+	Used bool   `json:"used"`
+	Why  string `json:"why,omitempty"`
 }
 
 type problemJSON struct {

@@ -28,21 +28,24 @@ type alikes struct {
 }
 
 // alikeIn finds what is alike in a design; nil where nothing is, or where a
-// law could tell.
-func alikeIn(d *design.Design, e *engine.Engine) *alikes {
-	if e.SeesGestures() || makesKeys(d) {
-		return nil
+// law could tell, and then why.
+func alikeIn(d *design.Design, e *engine.Engine) (*alikes, string) {
+	if e.SeesGestures() {
+		return nil, "a handler or form asks who has the focus, what was touched, or where the pointer is"
+	}
+	if makesKeys(d) {
+		return nil, "keys of fresh() tell equals apart"
 	}
 	for _, s := range d.Starts {
 		if len(s.Samples)+len(s.Bounds) > 0 {
-			return nil
+			return nil, "a start says what is typed, or where to stop, which may tell equals apart"
 		}
 	}
 	f := &alikeFinder{d: d, g: links.Of(d), asked: map[*design.Member]bool{}, quiet: map[*design.Component]bool{}, out: &alikes{map[design.Node]int{}, map[*design.Component]bool{}}}
 	for _, c := range d.Components {
 		for _, m := range c.Members {
 			if m.Kind == design.Gathered {
-				return nil
+				return nil, "a gathered list has an order"
 			}
 		}
 	}
@@ -51,19 +54,21 @@ func alikeIn(d *design.Design, e *engine.Engine) *alikes {
 		f.nodes(c.View)
 	}
 	if len(f.out.classes) == 0 {
-		return nil
+		return nil, "no parts of the page are equals"
 	}
 	for _, l := range d.Laws {
 		if len(l.Samples) > 0 {
-			return nil
+			return nil, "a law says what is typed, which may tell equals apart"
 		}
 		for _, cl := range l.Clauses {
-			if !f.symmetric(cl.Unit.Expr) {
-				return nil
+			for _, u := range []*design.Unit{&cl.Unit, cl.To} {
+				if u != nil && !f.symmetric(u.Expr) {
+					return nil, fmt.Sprintf("the law %q could tell equals apart", l.Name)
+				}
 			}
 		}
 	}
-	return f.out
+	return f.out, ""
 }
 
 type alikeFinder struct {

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"sort"
+	"strings"
 
 	"lien/core/design"
 	"lien/core/engine"
@@ -51,8 +52,48 @@ func (p *prover) learn() []string {
 		}
 		list = append(list, x.together(columns)...)
 	}
+	list = append(list, p.apart()...)
 	sort.Strings(list)
 	return slices.Compact(list)
+}
+
+// apart tells of cells that some handler sets to the same value, and that differ
+// in some state, by the shortest way to one.
+func (p *prover) apart() (list []string) {
+	twins := flow.Of(p.d).TwinsIn()
+	if len(twins) == 0 {
+		return nil
+	}
+	for _, x := range p.searches {
+		if x.scope != nil || x.only != nil || x.alike != nil {
+			continue
+		}
+		by := map[*design.Member][]*column{}
+		for _, c := range x.columns() {
+			by[c.name.member] = append(by[c.name.member], c)
+		}
+		for _, t := range twins {
+			if a, b := by[t.A], by[t.B]; len(a) == 1 && len(b) == 1 {
+				if n := x.parts(a[0], b[0]); n > 0 {
+					path := p.replay(x, x.table.path(uint32(n)))
+					list = append(list, fmt.Sprintf("%s and %s are set to the same value (%s), and differ after: %s", a[0], b[0], p.d.Set.Position(t.At.Start), strings.Join(path.Steps, "; ")))
+				}
+			}
+		}
+	}
+	return list
+}
+
+// parts is the first state in which two cells differ that were the same before
+// its last step, or 0.
+func (x *search) parts(a, b *column) int {
+	for n := 1; n < len(a.values); n++ {
+		from := x.table.from[n]
+		if a.values[n] != b.values[n] && a.values[from] == b.values[from] {
+			return n
+		}
+	}
+	return 0
 }
 
 func (c *column) String() string {

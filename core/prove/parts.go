@@ -49,11 +49,16 @@ type division struct {
 const mostLocal = 4096
 
 // divide gives the parts of a mounted search; nil where there are not at least
-// two, or where this cannot be told.
-func divide(x *search) *division {
+// two, or where this cannot be told, and then why.
+func divide(x *search) (*division, string) {
 	w := x.workers[0]
-	if !w.fast || !w.e.Quiet() || len(x.start.Bounds) > 0 {
-		return nil
+	switch {
+	case !w.fast:
+		return nil, "turns are not remembered, so that it is not known what they depend on"
+	case !w.e.Quiet():
+		return nil, "timers run or questions wait from the start"
+	case len(x.start.Bounds) > 0:
+		return nil, "the start says where to stop"
 	}
 	_, cells := x.table.of(0)
 	d := &division{x: x, w: w, first: slices.Clone(cells), moving: make([]bool, len(cells)), homes: map[itemKey]int32{}}
@@ -62,21 +67,27 @@ func divide(x *search) *division {
 	}
 	w.sit(0)
 	if w.home.Wild() {
-		return nil
+		return nil, "something on the page reads what cannot be told"
 	}
 	defer func() { w.x, w.seat.taken = x, false }()
+	const changes = "what users do changes what is on the page, or one part has too many states"
 	if !d.begin() {
-		return nil
+		return nil, changes
 	}
 	for again, ok := true, true; again; {
 		if again, ok = d.explore(); !ok {
-			return nil
+			return nil, changes
 		}
 	}
-	if len(d.parts) < 2 || d.stuck() || !d.holdLaws() {
-		return nil
+	switch {
+	case len(d.parts) < 2:
+		return nil, "everything can influence everything"
+	case d.stuck():
+		return nil, "every part has states in which nobody changes it: there may be a dead end"
+	case !d.holdLaws():
+		return nil, "a law asks for too many combinations of parts"
 	}
-	return d
+	return d, ""
 }
 
 // begin tries every cause of the first state, to learn which cells move.

@@ -25,6 +25,45 @@ var (
 // on turns that are remembered by the cells that they read.
 var Passes = []*Pass{passLazy, passMemory, passSlices, passFolds, passParts, passAlike}
 
+// PassUse tells whether a pass was used on the states of a start, and why not.
+type PassUse struct {
+	Pass *Pass
+	Used bool
+	Why  string
+}
+
+// use notes whether a pass was used on a start: it was if there is no reason why
+// not. One that was turned off, or that nothing asked for, says so.
+func (p *prover) use(space *Space, pass *Pass, whyNot string) {
+	switch {
+	case p.o.Disabled[pass.Name]:
+		whyNot = "it was disabled"
+	case p.o.Plain && pass != passMemory && pass != passLazy:
+		whyNot = "--plain visits every state by itself"
+	case !p.applies(pass):
+		whyNot = "some values are so large that sums of them may fail"
+	}
+	for i := range space.Passes {
+		if space.Passes[i].Pass == pass {
+			space.Passes[i] = PassUse{pass, whyNot == "", whyNot}
+			return
+		}
+	}
+	space.Passes = append(space.Passes, PassUse{pass, whyNot == "", whyNot})
+}
+
+// usePlain notes the passes that are decided on before anything is visited.
+func (p *prover) usePlain(space *Space) {
+	p.use(space, passLazy, "")
+	why := ""
+	if !p.fast {
+		why = "keys of fresh() are renamed in states, so that the cells of one cannot be set in another"
+	}
+	p.use(space, passMemory, why)
+	p.use(space, passSlices, "what there is was visited before it was needed")
+	p.use(space, passFolds, "slices are not used")
+}
+
 // IsPass says whether a pass has this name.
 func IsPass(name string) bool {
 	return slices.ContainsFunc(Passes, func(p *Pass) bool { return p.Name == name })

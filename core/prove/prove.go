@@ -80,6 +80,7 @@ type Space struct {
 	Depth  int  // the most causes that it takes to reach a state
 	Whole  bool // nothing was cut
 	Parts  int  // that were explored apart
+	Passes []PassUse
 	Slices int  // of the design, searched by themselves; 0 where it was visited as it is
 	Alike  bool // states that differ only in which of several alike is how count as one
 }
@@ -190,7 +191,7 @@ func (p *prover) run() {
 	defer debug.SetGCPercent(debug.SetGCPercent(garbage))
 	d, o := p.d, p.o
 	if p.applies(passAlike) {
-		p.alike = alikeIn(d, engine.New(d))
+		p.alike, p.notAlike = alikeIn(d, engine.New(d))
 	}
 	for _, s := range d.Starts {
 		if o.Starts == nil || o.Starts(s) {
@@ -227,6 +228,7 @@ type prover struct {
 
 	fast     bool    // turns are remembered, and cells are spread over places
 	alike    *alikes // what behaves alike, or nil
+	notAlike string  // why nothing does
 	dep      *flow.Depend
 	blind    *blind
 	looked   map[*Promise]Count // by promise: against how many states it was held
@@ -255,16 +257,23 @@ func (p *prover) start(s *design.Start) {
 	x := newSearch(p, s, nil)
 	space := &Space{Start: s, Parts: 1, Whole: true}
 	p.rep.Starts = append(p.rep.Starts, space)
+	p.usePlain(space)
 	if !x.mount() {
 		p.visited(space, x)
 		return
 	}
 	if p.applies(passParts) {
-		if d := divide(x); d != nil {
+		d, why := divide(x)
+		p.use(space, passParts, why)
+		if d != nil {
+			p.use(space, passAlike, "there are parts already")
 			p.visitedInParts(space, d)
 			return
 		}
+	} else {
+		p.use(space, passParts, "")
 	}
+	p.use(space, passAlike, p.notAlike)
 	if p.alike != nil {
 		x = newSearch(p, s, nil)
 		x.alike = p.alike.classes

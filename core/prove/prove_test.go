@@ -162,6 +162,27 @@ start a-b
 	}
 }
 
+// TestApart: cells that a handler sets to the same value, and that differ in some
+// state, with the shortest way there.
+func TestApart(t *testing.T) {
+	d := parsed(t, `component glaze-picker {
+  emits pick(glaze: string)
+  holds chosen: string = "ash"
+  action choose(g: string) { chosen = g; emit pick(g) }
+  view { button "Shino" { click -> choose("shino") }; button "Ash" { click -> choose("ash") }; p `+"`"+`${chosen}`+"`"+` }
+}
+component ware-page {
+  holds glaze: string = "ash"
+  view { glaze-picker { pick(g) -> glaze = g }; button "Start over" { click -> glaze = "ash" }; p `+"`"+`${glaze}`+"`"+` }
+}
+start ware-page
+`)
+	said := strings.Join(Run(d, Options{}).Learned, "\n")
+	if want := "glaze-picker.chosen and ware-page.glaze are set to the same value (planted.lien:4:30), and differ after: press button \"Shino\"; press button \"Start over\""; !strings.Contains(said, want) {
+		t.Errorf("there is no %q in\n%s", want, said)
+	}
+}
+
 // TestBounds: a proof that ends early says why, and comes to no whole verdict.
 func TestBounds(t *testing.T) {
 	d := design.Parse("count.lien", `component a-b { holds n: number = 0; view { button "up" { click -> n += 1 }; p "${n}" } }

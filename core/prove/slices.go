@@ -347,10 +347,13 @@ func (p *prover) allSeen(n design.Node) bool {
 // has many states.
 func (p *prover) bySlices(space *Space, x *search) {
 	sl := newSlicer(p, space.Start)
-	if why := sl.useless(); why != "" {
+	why := sl.useless()
+	p.use(space, passSlices, why)
+	if why != "" {
 		p.resume(space, x)
 		return
 	}
+	p.use(space, passFolds, "no part of the page that folds keeps nothing, or all that is asked for asks whether it is open")
 	seen := map[*duty]bool{} // that a search has judged in all states
 	for _, d := range sl.duties {
 		if seen[d] || d.isMet() || sl.isWhole(d.slice) {
@@ -420,9 +423,12 @@ func (sl *slicer) search(space *Space, d *duty, seen map[*duty]bool) {
 		return
 	}
 	space.Slices++
+	if d.folds {
+		sl.p.use(space, passFolds, "")
+	}
 	var v *division
 	if sl.p.applies(passParts) {
-		v = divide(y)
+		v, _ = divide(y)
 	}
 	states := Few(0)
 	if v != nil {
