@@ -226,9 +226,9 @@ func (t *terminal) passes(rep *prove.Report) {
 		var lines []string
 		for _, u := range s.Passes {
 			if u.Used {
-				lines = append(lines, pad(u.Pass.Name, 8)+"used: "+u.Pass.Says)
+				lines = append(lines, u.Pass.Name+": "+u.Pass.Says)
 			} else {
-				lines = append(lines, pad(u.Pass.Name, 8)+"not used: "+u.Why)
+				lines = append(lines, u.Pass.Name+": not used, "+u.Why)
 			}
 		}
 		t.wrapped("reductions (docs/soundness.md has the argument for each)", lines)
@@ -361,7 +361,7 @@ func (t *terminal) spaces(rep *prove.Report) {
 			line += fmt.Sprintf(", explored as %d parts that cannot influence each other", s.Parts)
 		}
 		if s.Slices > 0 {
-			line += fmt.Sprintf(", visited as %s, each by itself", finding.Count(s.Slices, "slice"))
+			line += fmt.Sprintf(", in %s of the design", finding.Count(s.Slices, "slice"))
 		}
 		if s.Alike {
 			line += ", those that differ only in which of several alike parts is how taken for one"

@@ -50,6 +50,7 @@ func TestRolesNamesAndStates(t *testing.T) {
 		{`button.x { "Load"; div "now" }`, `button "Load now"`},
 		{`button.x "Load" { aria-label <- "Fill" }`, `button "Fill"`},
 		{`button.x "Load" { aria-labelledby <- "a b" }; p "One" { id <- "a" }; p "Two" { id <- "b" }`, `button "One Two"`},
+		{`button.x "Load" { aria-labelledby <- "a" }; p "One" { id <- "a"; aria-labelledby <- "b" }; p "Two" { id <- "b" }`, `button "One"`},
 		{`button.x { title <- "Hint" }`, `button "Hint"`},
 		{`button.x { img { alt <- "Bowl"; src <- "b.png" } }`, `button "Bowl"`},
 		{`button.x { span "hid" { aria-hidden <- true }; "shown" }`, `button "shown"`},

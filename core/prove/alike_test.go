@@ -62,6 +62,9 @@ func TestAlike(t *testing.T) {
 
 		{"a law that asks for the first", counts, items, `law "first" { never all(rack-box).find(b => b.on)?.label == "jug" }`, 16, 16},
 		{"a law that asks for names", counts, items, `law "names" { never all(rack-box).some(b => b.on && b.label == "jug") }`, 16, 16},
+		{"a law that asks for the place of one", counts, items, `law "where" { never all(rack-box).findIndex(b => b.on) == 2 }`, 16, 16},
+		{"a law that asks for all in order", counts, items, `law "order" { never all(rack-box).map(b => b.on).indexOf(true) == 3 }`, 16, 16},
+		{"a handler that hears the focus", counts, `div { focusout -> rack.add(rack.count > 0 ? 0 : 1 - 1); ` + items + ` }`, `law "x" { always rack-page != null || true }`, 0, 0},
 		{"a law that asks for a place", counts, items, `law "place" { never all(rack-box)[2]?.on ?? false }`, 16, 16},
 		{"a handler that asks who it is", `rack.say(label); ` + counts, items, `law "last" { always rack-page != null || true }`, 0, 0},
 		{"a list that changes", counts, items + `; button "Less" { click -> wares = wares.slice(1) }`, ``, 57, 57},

@@ -332,8 +332,11 @@ func (sl *slicer) ofSights() {
 	}
 }
 
-// allSeen says whether a when or each was seen in all ways.
+// allSeen says whether a when was seen in all ways, and an each with items.
 func (p *prover) allSeen(n design.Node) bool {
+	if _, each := n.(*design.Each); each {
+		return p.reach.shown[branch{n, 0}] != nil
+	}
 	for i := range branches(n) {
 		b := branch{n, i}
 		if p.reach.shown[b] == nil || !p.seen.hidden[b] {
@@ -509,10 +512,8 @@ func (sl *slicer) judge(space *Space, seen map[*duty]bool) {
 			for _, pr := range []*Promise{promiseIdle, promiseBranch} {
 				p.cutOn[pr] = p.cutOn[pr] || cut
 			}
-			space.Whole = space.Whole && !cut
-			continue
 		}
-		space.Whole = space.Whole && seen[d]
+		space.Whole = space.Whole && (seen[d] || d.isMet())
 	}
 	p.cutOn[promiseStuck] = p.cutOn[promiseStuck] || !sl.alive && !p.isBrokenOn(promiseStuck)
 	for _, pr := range []*Promise{promiseUnheard, promiseGone, promiseOutlives, promiseLate, promiseIdle, promiseBranch, promiseStuck} {
