@@ -38,7 +38,8 @@ type Depend struct {
 	inputs   []*design.Element
 	controls map[*design.Element][]Var // of an element: on what a gesture on it depends
 	touches  map[*design.Element][]Var // of an element: what a gesture on it runs or changes
-	folds    *[]*fold                  // once asked for
+	places   map[design.Node][]Var     // of a when and each: what decides whether it is there
+	hiders   map[*design.Member]*hider // once asked for
 }
 
 type edge struct{ from, to Var }
@@ -71,7 +72,7 @@ const (
 // DependOf works out the dependences of a design.
 func DependOf(g *Graph, risks *Risks) *Depend {
 	d := &Depend{Graph: g, on: map[Var][]Var{}, seen: map[edge]bool{}, risks: risks,
-		controls: map[*design.Element][]Var{}, touches: map[*design.Element][]Var{}}
+		controls: map[*design.Element][]Var{}, touches: map[*design.Element][]Var{}, places: map[design.Node][]Var{}}
 	for _, k := range g.Design.Consts {
 		d.add(k)
 	}
@@ -867,6 +868,7 @@ func (b *builder) nodes(list []design.Node) {
 
 func (b *builder) when(n *design.When) {
 	b.add(n, b.place...)
+	b.places[n] = slices.Clone(b.place)
 	for _, br := range n.Branches {
 		b.add(n, b.reads(br.Cond)...)
 		b.risk(br.Cond, b.place...)
@@ -880,6 +882,7 @@ func (b *builder) when(n *design.When) {
 
 func (b *builder) each(n *design.Each) {
 	b.add(n, b.place...)
+	b.places[n] = slices.Clone(b.place)
 	b.add(n, b.reads(&n.List)...)
 	b.add(n, b.reads(n.By)...)
 	b.risk(&n.List, b.place...)

@@ -9,138 +9,558 @@ import (
 	"lien/core/value"
 )
 
-// A fold is a when that a cell opens and closes, such as that of a card which
-// folds: what stands in it can be used while it is open, and keeps nothing when it
-// is closed. Whatever a page comes to that is folded now and then, it comes to as
-// well if it stays open: a closed fold only takes gestures away (see
-// docs/soundness.md, folds).
-type fold struct {
-	when   *design.When
-	cell   *design.Member
-	inside map[*design.Component]bool // that stand in it
+// Some cells only hide: whether a card is folded, what a list is searched for, which
+// filter is on. They decide what is there to be used, and nothing else. A page on which
+// they stay as they begin, if nothing is hidden then, comes to all that it comes to
+// when they change: hiding takes gestures away, and gives none (see docs/soundness.md,
+// folds).
+
+// hider is a cell that may be one that only hides.
+type hider struct {
+	first  value.Value
+	bodies []Var             // that write it, or lead to that
+	ties   []*design.Element // that are tied to it
+	with   []*design.Member  // cells that are one with it, by a tie
 }
 
-// Folds finds them, once.
-func (d *Depend) folded() []*fold {
-	if d.folds != nil {
-		return *d.folds
+// hidersIn finds the cells that gestures alone change, that change nothing else
+// but such cells.
+func (d *Depend) hidersIn() map[*design.Member]*hider {
+	if d.hiders != nil {
+		return d.hiders
 	}
-	var list []*fold
+	d.hiders = map[*design.Member]*hider{}
 	for _, c := range d.Design.Components {
+		for _, m := range c.Members {
+			if first, ok := firstValue(m); ok {
+				d.hiders[m] = &hider{first: first}
+			}
+		}
+	}
+	d.tied()
+	runs := d.byThemselves()
+	for again := true; again; {
+		again = false
+		for m, h := range d.hiders {
+			if !d.onlyHides(m, h, runs) {
+				delete(d.hiders, m)
+				again = true
+			}
+		}
+	}
+	return d.hiders
+}
+
+// firstValue is what a cell always begins with.
+func firstValue(m *design.Member) (value.Value, bool) {
+	if !m.IsCell() || m.Copy || m.Field || m.Init == nil {
+		return nil, false
+	}
+	switch x := m.Init.Expr.(type) {
+	case *types.Const:
+		return x.Value, true
+	case *types.ListOf:
+		return value.NewList(nil), len(x.Items) == 0
+	}
+	return nil, false
+}
+
+// tied notes which cells are tied to what, and leaves out those that are given
+// values.
+func (d *Depend) tied() {
+	drop := func(list []*design.Given) {
+		for _, g := range list {
+			delete(d.hiders, g.Member)
+		}
+	}
+	design.Visitor{Node: func(n design.Node) {
+		switch n := n.(type) {
+		case *design.Use:
+			drop(n.Links)
+			drop(n.Seeds)
+			for _, t := range n.Ties {
+				a, b := d.hiders[t.Member], d.hiders[t.Place.Cell()]
+				if a == nil || b == nil || len(t.Place.Steps) > 0 || !value.Equal(a.first, b.first) {
+					delete(d.hiders, t.Member)
+					delete(d.hiders, t.Place.Cell())
+					continue
+				}
+				a.with, b.with = append(a.with, t.Place.Cell()), append(b.with, t.Member)
+			}
+		case *design.Element:
+			for _, t := range n.Ties {
+				if h := d.hiders[t.Write.Cell()]; h != nil {
+					h.ties = append(h.ties, n)
+				}
+			}
+		}
+	}}.Design(d.Design)
+	for _, s := range d.Design.Starts {
+		drop(s.Seeds)
+	}
+}
+
+// byThemselves are the bodies that run without a gesture.
+func (d *Depend) byThemselves() map[Var]bool {
+	runs := map[Var]bool{}
+	for _, c := range d.Design.Components {
+		for _, m := range c.Members {
+			if m.Kind == design.Timer && m.Body != nil {
+				runs[m.Body] = true
+			}
+			for _, h := range m.Hears {
+				runs[h.Body] = true
+			}
+		}
+		for _, h := range c.Hearings {
+			runs[h.Body] = true
+		}
+		for _, f := range c.Follows {
+			runs[f.Body] = true
+		}
+		for _, h := range c.Hooks {
+			runs[h.Body] = true
+		}
+	}
+	return runs
+}
+
+// onlyHides says whether all that leads to a write of a cell writes such cells
+// alone, and begins with a gesture.
+func (d *Depend) onlyHides(m *design.Member, h *hider, runs map[Var]bool) bool {
+	if slices.ContainsFunc(h.with, func(o *design.Member) bool { return d.hiders[o] == nil }) {
+		return false
+	}
+	h.bodies = nil
+	for _, s := range d.sites {
+		if s.Effect.Kind == design.Writes && s.Effect.Place.Cell() == m {
+			h.bodies = append(h.bodies, s.Control[0])
+		}
+	}
+	for i := 0; i < len(h.bodies); i++ {
+		b, ok := h.bodies[i].(*design.Body)
+		if !ok || runs[b] {
+			return false
+		}
+		for _, s := range d.sites {
+			if s.Control[0] == Var(b) && !d.writesHiders(s) {
+				return false
+			}
+			if d.sets(s, b) && !slices.Contains(h.bodies, s.Control[0]) {
+				h.bodies = append(h.bodies, s.Control[0])
+			}
+		}
+	}
+	return true
+}
+
+// writesHiders says whether a place does no more than to write cells that hide, or
+// to set off what may.
+func (d *Depend) writesHiders(s Site) bool {
+	switch s.Effect.Kind {
+	case design.Writes:
+		m := s.Effect.Place.Cell()
+		return len(s.Effect.Place.Steps) == 0 && m != nil && (d.hiders[m] != nil || m.Kind == design.Derives)
+	case design.Calls:
+		for _, f := range d.Callees(s.Effect.Fun, 0) {
+			if m, ok := f.(*design.Member); ok && m.Body != nil && !d.pure(m.Body, nil) {
+				return false
+			}
+		}
+		return true
+	case design.Reports:
+		return !slices.ContainsFunc(d.Heard(s.Effect.Event), func(b *design.Body) bool { return !d.pure(b, nil) })
+	}
+	return false
+}
+
+// pure says whether a body writes cells that hide, and does nothing else.
+func (d *Depend) pure(b *design.Body, around []*design.Body) bool {
+	if slices.Contains(around, b) || len(around) > 20 {
+		return true
+	}
+	around = append(around, b)
+	for _, s := range d.sites {
+		if s.Control[0] != Var(b) {
+			continue
+		}
+		switch s.Effect.Kind {
+		case design.Writes:
+			m := s.Effect.Place.Cell()
+			if len(s.Effect.Place.Steps) > 0 || m == nil || d.hiders[m] == nil && (m.Kind != design.Derives || m.Body == nil || !d.pure(m.Body, around)) {
+				return false
+			}
+		case design.Calls:
+			for _, f := range d.Callees(s.Effect.Fun, 0) {
+				if m, ok := f.(*design.Member); ok && m.Body != nil && !d.pure(m.Body, around) {
+					return false
+				}
+			}
+		case design.Reports:
+			for _, h := range d.Heard(s.Effect.Event) {
+				if !d.pure(h, around) {
+					return false
+				}
+			}
+		default:
+			return false
+		}
+	}
+	return true
+}
+
+// sets says whether a place sets a body off.
+func (d *Depend) sets(s Site, b *design.Body) bool {
+	switch s.Effect.Kind {
+	case design.Calls:
+		return slices.ContainsFunc(d.Callees(s.Effect.Fun, 0), func(f types.Symbol) bool {
+			m, ok := f.(*design.Member)
+			return ok && m.Body == b
+		})
+	case design.Reports:
+		return slices.Contains(d.Heard(s.Effect.Event), b)
+	case design.Sends:
+		return slices.Contains(d.Hearing(s.Effect.Channel), b)
+	case design.Writes:
+		m := s.Effect.Place.Cell()
+		return m != nil && m.Body == b
+	}
+	return false
+}
+
+// still is a page on which some cells stay as they begin.
+type still struct {
+	d     *Depend
+	cells map[*design.Member]*hider
+	over  map[Var][]Var // by when, each and item: on what it depends then
+	seen  map[any]bool
+}
+
+// SliceOpen is the slice for some variables of a page on which what only hides
+// stays as it begins, where that comes to the same: nothing that is asked for itself
+// may tell. It says whether anything does.
+func (d *Depend) SliceOpen(from, asked []Var) (s *Slice, stays bool) {
+	st := &still{d: d, cells: map[*design.Member]*hider{}}
+	for m, h := range d.hidersIn() {
+		st.cells[m] = h
+	}
+	for {
+		st.widen(asked)
+		s = d.slice(from, st.over)
+		again := false
+		for m, h := range st.cells {
+			if s.Has(m) || slices.ContainsFunc(h.bodies, s.Has) || slices.ContainsFunc(h.ties, s.Hears) {
+				delete(st.cells, m)
+				again = true
+			}
+		}
+		if !again {
+			break
+		}
+	}
+	for v := range st.over {
+		stays = stays || s.Has(v)
+	}
+	return s, stays
+}
+
+// widen finds what is shown whole as long as the cells stay as they begin.
+func (st *still) widen(asked []Var) {
+	st.over = map[Var][]Var{}
+	for _, c := range st.d.Design.Components {
 		design.Visitor{Node: func(n design.Node) {
-			if w, ok := n.(*design.When); ok {
-				if f := d.fold(c, w); f != nil {
-					list = append(list, f)
+			switch n := n.(type) {
+			case *design.When:
+				if cond := n.Branches[0].Cond; st.fold(cond.Expr, nil, 0) == value.Value(value.Bool(true)) {
+					var bodies []design.Node
+					for _, br := range n.Branches {
+						bodies = append(bodies, br.Body...)
+					}
+					if st.d.mayHide(c, n, bodies, asked) && !slices.ContainsFunc(n.Branches[1:], func(br *design.Branch) bool { return st.d.canBeUsed(c, br.Body, nil) }) {
+						st.over[n] = st.d.places[n]
+					}
+				}
+			case *design.Each:
+				st.seen = map[any]bool{}
+				if reads, wide := st.items(n.List.Expr); wide && st.d.mayHide(c, n, n.Body, asked) {
+					st.over[n] = slices.Concat(st.d.places[n], reads, st.d.reads(n.By))
+					st.over[n.Item] = append(slices.Clone(reads), n)
 				}
 			}
 		}}.Nodes(c.View)
 	}
-	d.folds = &list
-	return list
 }
 
-// fold is a when of a component as a fold, or nil.
-func (d *Depend) fold(c *design.Component, w *design.When) *fold {
-	cond := w.Branches[0].Cond
-	if len(w.Branches) > 2 || len(w.Branches) == 2 && w.Branches[1].Cond != nil {
-		return nil
-	}
-	ref, ok := cond.Expr.(*types.Ref)
-	if !ok {
-		return nil
-	}
-	m, ok := ref.Symbol.(*design.Member)
-	if !ok || m.Owner != c || !m.IsCell() || !isTrue(m.Init) || d.given(m) {
-		return nil
-	}
-	toggles := d.toggles(m)
-	if len(toggles) == 0 {
-		return nil
-	}
-	for v, on := range d.on {
-		if slices.Contains(on, Var(m)) && v != Var(m) && v != Var(w) && !slices.Contains(toggles, v) {
-			return nil // it matters to something else
+// canBeUsed says whether anything in a part of a view can be used: where that is
+// there only while something else is hidden, hiding gives gestures.
+func (d *Depend) canBeUsed(c *design.Component, list []design.Node, around []*design.Component) (can bool) {
+	for _, n := range list {
+		switch n := n.(type) {
+		case *design.Element:
+			can = can || len(n.Handlers)+len(n.Ties) > 0 || keepsProps(n.Tag) || n.Tag == "button" || n.Tag == "summary" || d.canBeUsed(c, n.Children, around)
+		case *design.When:
+			for _, br := range n.Branches {
+				can = can || d.canBeUsed(c, br.Body, around)
+			}
+		case *design.Each:
+			can = can || d.canBeUsed(c, n.Body, around)
+		case *design.Use:
+			for _, f := range n.Fills {
+				can = can || d.canBeUsed(c, f.Body, around)
+			}
+			if !slices.Contains(around, n.Component) {
+				can = can || d.canBeUsed(n.Component, n.Component.View, append(slices.Clip(around), n.Component))
+			}
+		case *design.SlotPlace:
+			can = can || d.canBeUsed(c, n.Fallback, around)
+			d.fills(c, n.Name, func(user *design.Component, f *design.Fill) { can = can || d.canBeUsed(user, f.Body, around) })
 		}
 	}
-	f := &fold{w, m, map[*design.Component]bool{}}
-	for _, br := range w.Branches {
-		if !d.keepsNothing(c, br.Body, f.inside) {
-			return nil
+	return can
+}
+
+// fills visits all that is given to a slot of a component.
+func (d *Depend) fills(c *design.Component, name string, visit func(user *design.Component, f *design.Fill)) {
+	for _, user := range d.Design.Components {
+		for _, u := range usesIn(user.View) {
+			for _, f := range u.Fills {
+				if u.Component == c && f.Name == name {
+					visit(user, f)
+				}
+			}
 		}
+	}
+}
+
+// mayHide says whether what stands in a node may be hidden without anybody's
+// losing or telling anything.
+func (d *Depend) mayHide(c *design.Component, n design.Node, body []design.Node, asked []Var) bool {
+	if slices.Contains(asked, Var(n)) {
+		return false
+	}
+	inside := map[*design.Component]bool{}
+	if !d.keepsNothing(c, body, inside) {
+		return false
+	}
+	if slices.ContainsFunc(asked, func(v Var) bool { o, ok := v.(*design.Component); return ok && inside[o] }) {
+		return false
 	}
 	for _, s := range d.sites {
 		switch s.Effect.Kind {
 		case design.Starts, design.Asks, design.Opens, design.Leaves:
-			if f.inside[s.Owner] {
-				return nil // what it began would end with it
+			if inside[s.Owner] {
+				return false // what it began would end with it
 			}
 		}
 	}
 	for _, o := range d.Design.Components {
 		for _, g := range o.Members {
-			if g.Kind == design.Gathered && slices.ContainsFunc(g.Kinds, func(k *design.Component) bool { return f.inside[k] }) {
-				return nil
+			if g.Kind == design.Gathered && slices.ContainsFunc(g.Kinds, func(k *design.Component) bool { return inside[k] }) {
+				return false
 			}
 		}
 	}
-	return f
+	return true
 }
 
-func isTrue(u *design.Unit) bool {
-	if u == nil {
-		return false
-	}
-	c, ok := u.Expr.(*types.Const)
-	return ok && c.Value == value.Value(value.Bool(true))
-}
-
-// given says whether anything but its own handlers gives a cell a value.
-func (d *Depend) given(m *design.Member) bool {
-	given := false
-	look := func(list []*design.Given) {
-		given = given || slices.ContainsFunc(list, func(g *design.Given) bool { return g.Member == m })
-	}
-	design.Visitor{Node: func(n design.Node) {
-		if u, ok := n.(*design.Use); ok {
-			look(u.Links)
-			look(u.Ties)
-			look(u.Seeds)
+// items are the variables that decide which items an each shows, if filters that
+// keep everything are left out; wide says that there is one.
+func (st *still) items(x types.Expr) (reads []Var, wide bool) {
+	follow := func(key any, list ...types.Expr) ([]Var, bool) {
+		if st.seen[key] || len(list) == 0 {
+			return st.d.readsOf(x), false
 		}
-	}}.Design(d.Design)
-	for _, s := range d.Design.Starts {
-		look(s.Seeds)
+		st.seen[key] = true
+		var all []Var
+		any := false
+		for _, y := range list {
+			r, w := st.items(y)
+			all, any = append(all, r...), any || w
+		}
+		return all, any
 	}
-	return given
-}
-
-// toggles are the handlers of elements that write a cell, if they do nothing
-// else, and nothing else writes it.
-func (d *Depend) toggles(m *design.Member) (list []Var) {
-	handlers := map[Var]bool{}
-	ties := false
-	design.Visitor{Node: func(n design.Node) {
-		if el, ok := n.(*design.Element); ok {
-			for _, h := range el.Handlers {
-				handlers[h.Body] = true
+	switch x := x.(type) {
+	case *types.Ref:
+		m, ok := x.Symbol.(*design.Member)
+		switch {
+		case ok && m.Kind == design.Derives && !m.Call:
+			r, w := follow(m, m.Init.Expr)
+			return append(r, m.Owner), w
+		case ok && m.Kind == design.Takes && m.Init == nil:
+			var links []types.Expr
+			for _, s := range st.d.into[m] {
+				if s.Expr == nil {
+					return st.d.readsOf(x), false
+				}
+				links = append(links, s.Expr)
 			}
-			ties = ties || slices.ContainsFunc(el.Ties, func(t *design.Tie) bool { return t.Write.Cell() == m })
+			r, w := follow(m, links...)
+			return append(r, m.Owner), w
 		}
-	}}.Design(d.Design)
-	for _, s := range d.sites {
-		if s.Effect.Kind == design.Writes && s.Effect.Place.Cell() == m {
-			list = append(list, s.Control[0])
+	case *types.Method:
+		if l, ok := lambdaOf(x); ok && x.Name == "filter" {
+			reads, wide = st.items(x.Recv)
+			for _, y := range conjuncts(l.Body) {
+				if st.fold(y, nil, 0) == value.Value(value.Bool(true)) {
+					wide = true
+				} else {
+					reads = append(reads, st.d.readsOf(y)...)
+				}
+			}
+			return reads, wide
 		}
 	}
-	for _, s := range d.sites {
-		writes := s.Effect.Kind == design.Writes && s.Effect.Place.Cell() == m
-		if slices.Contains(list, s.Control[0]) && !writes || writes && !handlers[s.Control[0]] {
-			return nil
-		}
+	return st.d.readsOf(x), false
+}
+
+// conjuncts are the conditions that an expression joins by &&.
+func conjuncts(x types.Expr) []types.Expr {
+	if b, ok := x.(*types.Binary); ok && b.Op == syntax.And {
+		return append(conjuncts(b.X), conjuncts(b.Y)...)
 	}
-	if ties {
+	return []types.Expr{x}
+}
+
+func lambdaOf(x *types.Method) (*types.Lambda, bool) {
+	if len(x.Args) != 1 {
+		return nil, false
+	}
+	l, ok := x.Args[0].(*types.Lambda)
+	return l, ok
+}
+
+// fold works out an expression as far as it is known while the cells stay as they
+// begin; nil where it is not (partial evaluation).
+func (st *still) fold(x types.Expr, with map[types.Symbol]value.Value, depth int) value.Value {
+	if depth > 12 {
 		return nil
 	}
-	return list
+	of := func(x types.Expr) value.Value { return st.fold(x, with, depth+1) }
+	switch x := x.(type) {
+	case *types.Const:
+		return x.Value
+	case *types.Ref:
+		return st.foldSymbol(x.Symbol, with, depth)
+	case *types.Select:
+		return st.foldSymbol(x.Member, with, depth)
+	case *types.Unary:
+		if b, ok := of(x.X).(value.Bool); ok && x.Op == syntax.Not {
+			return !b
+		}
+	case *types.Cond:
+		switch of(x.C) {
+		case value.Value(value.Bool(true)):
+			return of(x.X)
+		case value.Value(value.Bool(false)):
+			return of(x.Y)
+		}
+	case *types.Binary:
+		return foldBinary(x.Op, of(x.X), of(x.Y))
+	case *types.Method:
+		return st.foldMethod(x, of)
+	case *types.Apply:
+		return st.foldApply(x, with, depth)
+	}
+	return nil
+}
+
+func (st *still) foldSymbol(s types.Symbol, with map[types.Symbol]value.Value, depth int) value.Value {
+	if v, ok := with[s]; ok {
+		return v
+	}
+	m, ok := s.(*design.Member)
+	switch {
+	case !ok:
+		return nil
+	case st.cells[m] != nil:
+		return st.cells[m].first
+	case m.Kind == design.Derives && !m.Call:
+		return st.fold(m.Init.Expr, nil, depth+1)
+	}
+	return nil
+}
+
+func foldBinary(op syntax.Kind, a, b value.Value) value.Value {
+	yes, no := value.Value(value.Bool(true)), value.Value(value.Bool(false))
+	switch op {
+	case syntax.Or:
+		if a == yes || b == yes {
+			return yes
+		}
+		if a == no {
+			return b
+		}
+	case syntax.And:
+		if a == no || b == no {
+			return no
+		}
+		if a == yes {
+			return b
+		}
+	case syntax.Equal, syntax.NotEqual:
+		if a != nil && b != nil {
+			return value.Bool(value.Equal(a, b) == (op == syntax.Equal))
+		}
+	}
+	return nil
+}
+
+func (st *still) foldMethod(x *types.Method, of func(types.Expr) value.Value) value.Value {
+	recv := of(x.Recv)
+	text, isText := recv.(value.String)
+	list, isList := recv.(*value.List)
+	empty := isText && text == "" || isList && list.Len() == 0
+	switch x.Name {
+	case "trim", "toLowerCase", "toUpperCase":
+		if empty {
+			return recv
+		}
+	case "length":
+		if empty {
+			return value.Number(0)
+		}
+	case "includes", "startsWith", "endsWith":
+		if arg, ok := of(x.Args[0]).(value.String); ok && arg == "" && types.Assignable(x.Recv.Type(), types.String) {
+			return value.Bool(true) // everything has no text in it
+		}
+		if isList && empty {
+			return value.Bool(false)
+		}
+	case "some":
+		if isList && empty {
+			return value.Bool(false)
+		}
+	case "every":
+		if isList && empty {
+			return value.Bool(true)
+		}
+	}
+	return nil
+}
+
+// foldApply works out a derived function, whose parameters may be known.
+func (st *still) foldApply(x *types.Apply, with map[types.Symbol]value.Value, depth int) value.Value {
+	list := st.d.Callees(x.Fun, len(x.Args))
+	if len(list) != 1 {
+		return nil
+	}
+	inner := map[types.Symbol]value.Value{}
+	for i, p := range paramsOf(list[0]) {
+		if i < len(x.Args) {
+			if v := st.fold(x.Args[i], with, depth+1); v != nil {
+				inner[p] = v
+			}
+		}
+	}
+	switch f := list[0].(type) {
+	case *design.Function:
+		return st.fold(f.Unit.Expr, inner, depth+1)
+	case *design.Member:
+		if f.Call {
+			return st.fold(f.Init.Expr, inner, depth+1)
+		}
+	}
+	return nil
 }
 
 // keepsNothing says whether nothing that stands in a part of a view has a state
@@ -212,15 +632,7 @@ func (d *Depend) useKeepsNothing(c *design.Component, n *design.Use, inside map[
 // slotKeepsNothing looks at all that may be given to a slot.
 func (d *Depend) slotKeepsNothing(c *design.Component, n *design.SlotPlace, inside map[*design.Component]bool) bool {
 	ok := d.keepsNothing(c, n.Fallback, inside)
-	for _, user := range d.Design.Components {
-		for _, u := range usesIn(user.View) {
-			for _, f := range u.Fills {
-				if u.Component == c && f.Name == n.Name {
-					ok = ok && d.keepsNothing(user, f.Body, inside)
-				}
-			}
-		}
-	}
+	d.fills(c, n.Name, func(user *design.Component, f *design.Fill) { ok = ok && d.keepsNothing(user, f.Body, inside) })
 	return ok
 }
 
@@ -260,122 +672,4 @@ func (d *Depend) isRead(v Var) bool {
 		}
 	}
 	return false
-}
-
-// SliceOpen is the slice for some variables of a page whose folds stay open,
-// where that comes to the same: nothing that is asked for itself may tell whether
-// one is closed. It tells whether there are any.
-func (d *Depend) SliceOpen(from, asked []Var) (s *Slice, folds bool) {
-	open := map[edge]*fold{}
-	for _, f := range d.folded() {
-		told := slices.ContainsFunc(asked, func(v Var) bool {
-			c, ok := v.(*design.Component)
-			return v == Var(f.cell) || v == Var(f.when) || ok && f.inside[c]
-		})
-		if !told {
-			open[edge{f.when, f.cell}] = f
-		}
-	}
-	for again := true; again; {
-		s, again = d.slice(from, open), false
-		for e, f := range open {
-			if s.Has(f.cell) {
-				delete(open, e)
-				again = true
-			}
-		}
-	}
-	for e := range open {
-		folds = folds || s.Has(e.from)
-	}
-	return s, folds
-}
-
-// Lively says whether, by the text alone, there is always something that a user
-// can change: a switch that is always there, and in all that makes the rest of
-// the page inert a button that ends it, or Escape does.
-func (d *Depend) Lively(root *design.Component) bool {
-	always := Always(root)
-	found := false
-	for _, c := range d.Design.Components {
-		found = found || always[c] && slices.ContainsFunc(plainButtons(c.View), d.switches)
-	}
-	if !found {
-		return false
-	}
-	ok := true
-	design.Visitor{Stmt: func(s design.Stmt) {
-		o, is := s.(*design.Open)
-		if !is || !o.Modal {
-			return
-		}
-		c := o.Use.Component
-		ok = ok && (c.Member("dismissed") != nil || slices.ContainsFunc(plainButtons(c.View), d.leaves))
-	}}.Design(d.Design)
-	return ok
-}
-
-// plainButtons are the buttons of a view that are there under no condition and
-// can always be pressed.
-func plainButtons(list []design.Node) (buttons []*design.Element) {
-	for _, n := range list {
-		el, ok := n.(*design.Element)
-		if !ok || el.Tag == "details" || el.Tag == "dialog" || el.Tag == "form" || el.Tag == "fieldset" ||
-			slices.ContainsFunc(el.Attrs, func(a *design.Attr) bool { return !tells(a.Name) && a.Name != "id" }) {
-			continue
-		}
-		if el.Tag == "button" {
-			buttons = append(buttons, el)
-			continue
-		}
-		if len(el.Handlers) == 0 {
-			buttons = append(buttons, plainButtons(el.Children)...)
-		}
-	}
-	return buttons
-}
-
-// switches says whether pressing an element turns a cell on and off.
-func (d *Depend) switches(el *design.Element) bool {
-	return d.does(el, func(s Site) bool {
-		if s.Effect.Kind != design.Writes || len(s.Effect.Place.Steps) > 0 {
-			return false
-		}
-		m, ok := s.Effect.Place.Root.(*design.Member)
-		not, isNot := s.Effect.Value.(*types.Unary)
-		if !ok || !isNot || m.Kind != design.Holds && (m.Kind != design.Shares || d.given(m)) || not.Op != syntax.Not {
-			return false
-		}
-		ref, ok := not.X.(*types.Ref)
-		return ok && ref.Symbol == types.Symbol(m)
-	})
-}
-
-func (d *Depend) leaves(el *design.Element) bool {
-	return d.does(el, func(s Site) bool { return s.Effect.Kind == design.Leaves })
-}
-
-// does says whether pressing an element does one thing, under no condition, and
-// nothing else that could undo it.
-func (d *Depend) does(el *design.Element, what func(Site) bool) bool {
-	if len(el.Handlers) != 1 || el.Handlers[0].Name != "click" {
-		return false
-	}
-	var own []Site
-	for _, s := range d.sites {
-		if s.Control[0] == Var(el.Handlers[0].Body) {
-			own = append(own, s)
-		}
-	}
-	n := 0
-	for _, s := range own {
-		if s.Effect.Kind == design.Reports && len(own) == 2 {
-			continue // that comes with leaving
-		}
-		n++
-		if len(s.Control) > 1 || !what(s) {
-			return false
-		}
-	}
-	return n == 1
 }

@@ -191,7 +191,7 @@ func (r *Risks) symbol(s types.Symbol, depth int) bool {
 		return s.Syntax.Call || r.safe(s.Unit.Expr, depth+1)
 	case *design.ViewLocal:
 		return s.Each != nil || !r.slots
-	case *design.Const, *types.Local:
+	case *design.Const, *types.Local, *design.ElementMethod, *design.FormPart:
 		return true
 	}
 	return false

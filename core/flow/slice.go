@@ -10,8 +10,8 @@ type Slice struct{ has map[Var]bool }
 // Slice is the slice for some variables.
 func (d *Depend) Slice(from []Var) *Slice { return d.slice(from, nil) }
 
-// slice is the closure without some edges.
-func (d *Depend) slice(from []Var, without map[edge]*fold) *Slice {
+// slice is the closure where some variables depend on less.
+func (d *Depend) slice(from []Var, less map[Var][]Var) *Slice {
 	s := &Slice{map[Var]bool{}}
 	from = append([]Var(nil), from...)
 	for len(from) > 0 {
@@ -21,10 +21,10 @@ func (d *Depend) slice(from []Var, without map[edge]*fold) *Slice {
 			continue
 		}
 		s.has[v] = true
-		for _, o := range d.on[v] {
-			if without[edge{v, o}] == nil {
-				from = append(from, o)
-			}
+		if on, ok := less[v]; ok {
+			from = append(from, on...)
+		} else {
+			from = append(from, d.on[v]...)
 		}
 	}
 	return s

@@ -60,7 +60,7 @@ func (g *generator) only(needs, text string) string {
 }
 
 func (g *generator) design() string {
-	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep", "fold", "news", "named", "pages", "find", "form"}
+	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep", "fold", "news", "named", "pages", "find", "form", "filter"}
 	g.with = map[string]bool{}
 	for range 1 + g.r.IntN(2) {
 		g.with[all[g.r.IntN(len(all))]] = true
@@ -125,6 +125,10 @@ component page-root {
   follows n { ` + g.either("b = !b", "if (n > 1) a = false", "mode = n == 2 ? \"off\" : mode", g.stmt()) + ` }
   action ask() { ask log.load(n) { got(x) -> a = x; failed(why) -> b = true } }
   holds found: number = 0
+  holds only: boolean = ` + g.either("false", "false", "true") + `
+  holds look: string = ""
+  derives listed = parts.filter(p => ` + g.either("(!only || p.on)", "(!only || p.on) && p.id.includes(look)", "p.on || !only", "look == \"\" || p.id == look", "only == p.on") + `)
+  action onlyOn() { ` + g.either("only = !only", "only = !only; look = \"\"", "only = true", "only = !only; n = 0") + ` }
   holds booked: string = ""
   action find(k: number) { ask finder.find(k) { got(x) -> ` + g.either("found = x", "if (found == 0) found = x", "{ found = x; a = !a }") + ` } }
   view {
@@ -135,6 +139,7 @@ component page-root {
 		g.only("marks", "    each m in marks by m.id { button \"mark\" { click -> marks = marks.filter(x => x.id != m.id) } }\n") +
 		g.only("fold", "    fold-box { title <- \"fold\"; button \"in fold\" { click -> { "+g.stmt()+" } }; "+g.either("", "p `${n}`", "when a { p \"a\" }", "input { type <- \"checkbox\"; checked <-> b }")+" }\n") +
 		g.only("news", strings.Replace(g.either("    %s\n", "    when b { %s }\n", "    div { %s }\n", "    when !b { %s } else { p \"no\" }\n"), "%s", "news-row named news { said -> { "+g.stmt()+" } }", 1)) +
+		g.only("filter", "    button \"only\" { click -> onlyOn() }; input { aria-label <- \"look\"; value <-> look }\n    each p in listed by p.id { button `use ${p.id}` { click -> { "+g.stmt()+" } }; "+g.either("", "input { type <- \"checkbox\"; checked <- p.on; change -> parts = parts.map(x => x.id == p.id ? { ...x, on: !x.on } : x) }", "step-pager { fill controls(page, turn) { button `turn ${p.id}` { click -> turn(1) } } }")+" }\n    when "+g.either("listed.length == 0", "only", "look == \"\"")+" { "+g.either("p \"none\"", "button \"b\" { click -> { "+g.stmt()+" } }")+" }\n") +
 		g.only("pages", "    step-pager { fill controls(page, turn) { button \"turn page\" { disabled <- a; click -> turn(1) }; when page == 1 { p \"second\"; button \"on page\" { click -> { "+g.stmt()+" } } } } }\n") +
 		g.only("form", "    form named booking { submit(values) -> { booked = values.maker; "+g.stmt()+" }; input { name <- \"maker\"; aria-label <- \"maker\" }; button \"book\" { disabled <- "+g.either("b", "false", "!booking.dirty")+" }; button \"clear\" { type <- \"reset\" } }\n    when booked == \"x\" { p \"x\" }\n") +
 		"    " + g.either("", `input { type <- "checkbox"; checked <-> b }`, `input { value <-> text }; when text == "off" { p "off" }`,
@@ -170,9 +175,9 @@ func (g *generator) law() string {
 		choice{"mode", "can $mode == \"off\""}, choice{"", "settles !$a"}, choice{"", "settles $n < 2"}, choice{"", "turn was($n) == $n || reported(part-row.told)"},
 		choice{"parts", "turn all(part-row).length == 2"}, choice{"open", "always all(ask-part).length < 2"},
 		choice{"parts", "never all(part-row).every(p => p.own)"}, choice{"tray", "always !the(tray).hot || $a"}, choice{"parts", "always $parts.some(p => p.on)"},
-		choice{"", "turn !($a && was($b) == true)"}, choice{"fold", "always the(fold-box).open || $a"}, choice{"fold", "can !the(fold-box).open"}, choice{"news", "always all(news-row).every(r => !r.heard || $a)"},
+		choice{"", "turn !($a && was($b) == true)"}, choice{"filter", "never $only && $a"}, choice{"filter", "can $parts.every(p => p.on)"}, choice{"fold", "always the(fold-box).open || $a"}, choice{"fold", "can !the(fold-box).open"}, choice{"news", "always all(news-row).every(r => !r.heard || $a)"},
 		choice{"pages", "never the(step-pager).page == 1 && $b"}, choice{"find", "never $found == 2"}, choice{"find", "settles $found < 2"}, choice{"form", "never $booked == \"x\""})
-	for _, m := range []string{"found", "booked", "mode", "marks", "parts", "text", "a", "b", "n"} {
+	for _, m := range []string{"only", "found", "booked", "mode", "marks", "parts", "text", "a", "b", "n"} {
 		s = strings.ReplaceAll(s, "$"+m, "the(page-root)."+m)
 	}
 	return s

@@ -75,15 +75,21 @@ func agree(t *testing.T, d *design.Design, plain *Report, sliced *atomic.Int64) 
 	return broken
 }
 
+// surer says whether a verdict says more than a plain one, where texts that were not
+// typed are cut: a slice knows whom they cannot touch.
+func surer(plain *Report, was, is Verdict) bool {
+	return len(plain.Cuts) > 0 && (was == HoldsWithin && is == Holds || was == Unclear && (is == Broken || is == Holds))
+}
+
 func sameOutcomes(t *testing.T, o Options, plain, less *Report) (broken int) {
 	t.Helper()
 	for i, want := range plain.Laws {
 		got := less.Laws[i]
-		if was, is := want.Verdict, got.Verdict; was != is {
+		if was, is := want.Verdict, got.Verdict; was != is && !surer(plain, was, is) {
 			t.Errorf("%s is %s, plainly it is %s (cut %q)", got.Name(), is, was, less.Cuts)
 			continue
 		}
-		if got.Verdict != Broken {
+		if got.Verdict != Broken || want.Verdict != Broken {
 			continue
 		}
 		broken++

@@ -13,7 +13,7 @@ type Pass struct {
 
 var (
 	passSlices = &Pass{"slices", "each law and promise looks at what can influence it alone"}
-	passFolds  = &Pass{"folds", "what opens and closes a part that keeps nothing stays open"}
+	passFolds  = &Pass{"folds", "what only hides a part that keeps nothing stays as it begins"}
 	passParts  = &Pass{"parts", "what cannot influence each other is visited apart"}
 	passAlike  = &Pass{"alike", "of states that differ by an exchange of equals one is visited"}
 	passMemory = &Pass{"memory", "a turn that depends on the same cells is not taken again"}

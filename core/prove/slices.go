@@ -356,7 +356,7 @@ func (p *prover) bySlices(space *Space, x *search) {
 		p.resume(space, x)
 		return
 	}
-	p.use(space, passFolds, "no part of the page that folds keeps nothing, or all that is asked for asks whether it is open")
+	p.use(space, passFolds, "nothing only hides what is asked for")
 	seen := map[*duty]bool{} // that a search has judged in all states
 	for _, d := range sl.duties {
 		if seen[d] || d.isMet() || sl.isWhole(d.slice) {

@@ -1,0 +1,162 @@
+package flow_test
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"lien/core/design"
+	"lien/core/flow"
+)
+
+// sliceOf is the cells and timers that a law named "l" depends on, in text order.
+func sliceOf(t *testing.T, text string, open bool) string {
+	t.Helper()
+	d := parsed(t, text)
+	dep := flow.DependOf(flow.Of(d), flow.RisksOf(d, false))
+	if dep.Opaque() != "" {
+		return "opaque: " + dep.Opaque()
+	}
+	var from []flow.Var
+	for _, cl := range d.Laws[0].Clauses {
+		from = append(from, dep.Reads(&cl.Unit)...)
+	}
+	s := dep.Slice(slices.Concat(from, dep.Fails()))
+	if open {
+		s, _ = dep.SliceOpen(slices.Concat(from, dep.Fails()), from)
+	}
+	var names []string
+	for _, c := range d.Components {
+		for _, m := range c.Members {
+			if s.Has(m) && (m.IsCell() || m.Kind == design.Timer) {
+				names = append(names, m.Label)
+			}
+		}
+	}
+	for _, f := range []string{"id", "glaze", "shelf"} {
+		if s.Field(f) {
+			names = append(names, "."+f)
+		}
+	}
+	return strings.Join(names, " ")
+}
+
+// TestSlice: what decides a cell is in its slice, one row for each way in which
+// something can; and no more.
+func TestSlice(t *testing.T) {
+	for _, c := range []struct{ name, members, view, more, want string }{
+		{"data", ``, `button "x" { click -> x = y }`, ``, "x y"},
+		{"data through a local and a derived value", `derives d = y + 1`, `button "x" { click -> { const k = d; x = k } }`, ``, "x y"},
+		{"nothing", ``, `button "x" { click -> x += 1 }; button "y" { click -> y += 1 }`, ``, "x"},
+		{"control by if", ``, `button "x" { click -> if (y > 0) x = 1 }`, ``, "x y"},
+		{"control by else", ``, `button "x" { click -> if (y > 0) z = 1 else x = 1 }`, ``, "x y"},
+		{"control by an early return", ``, `button "x" { click -> { if (y > 0) return; x = 1 } }`, ``, "x y"},
+		{"control by for", `holds list: number[] = []`, `button "x" { click -> for (k of list) x = 1 }`, ``, "x list"},
+		{"whether it is disabled", ``, `button "x" { disabled <- y > 0; click -> x = 1 }`, ``, "x y"},
+		{"whether it is hidden by what is around it", ``, `div { hidden <- y > 0; button "x" { click -> x = 1 } }`, ``, "x y"},
+		{"what only tells", ``, `button "x" { aria-pressed <- y > 0; .on <- z > 0; click -> x = 1 }`, ``, "x"},
+		{"a when around it", ``, `when y > 0 { button "x" { click -> x = 1 } }`, ``, "x y"},
+		{"an each around it", `holds list: number[] = []`, `each k in list by k { button "x" { click -> x = 1 } }`, ``, "x list"},
+		{"a when around what is in a handler's element", ``, `div { click -> x = 1; when y > 0 { span "s" } }`, ``, "x y"},
+		{"a part in a handler's element", ``, `div { click -> x = 1; small-part }`, `component small-part { holds s: number = 0; view { when s > 0 { button "b" { click -> s = 2 } }; button "up" { click -> s = 1 } } }`, "x s"},
+		{"a slot that its element is given to", ``, `fold-part { button "x" { click -> x = 1 } }`, `component fold-part { holds s: number = 0; view { button "up" { click -> s += 1 }; when s == 1 { slot } } }`, "x s"},
+		{"an action's caller", `action go() { x = 1 }`, `button "x" { click -> if (y > 0) go() }`, ``, "x y"},
+		{"a function that is handed down", `action go() { x = 1 }`, `take-part { act <- go }`, `component take-part { takes act: () => void; holds s: number = 0; view { button "b" { click -> if (s > 0) act() }; button "up" { click -> s = 1 } } }`, "x s"},
+		{"an event's reporter", ``, `tell-part { told(v) -> x = v }`, `component tell-part { emits told(v: number); holds s: number = 0; view { button "b" { click -> if (s > 0) emit told(1) }; button "up" { click -> s = 1 } } }`, "x s"},
+		{"an event's payload", ``, `tell-part { told(v) -> x = v }`, `component tell-part { emits told(v: number); holds s: number = 0; view { button "b" { click -> emit told(s) }; button "up" { click -> s = 1 } } }`, "x s"},
+		{"a message", `hears news(v) { x = v }`, `button "x" { click -> if (y > 0) send news(z) }`, `channel news(v: number)`, "x y z"},
+		{"a timer", `timer late after 100 { x = 1 }`, `button "x" { click -> if (y > 0) start late }`, ``, "x y late"},
+		{"an answer", ``, `button "x" { click -> if (y > 0) ask log.load() { got(v) -> x = v } }`, `service log { load(): number replies 1 }`, "x y"},
+		{"what a question is asked with", ``, `button "x" { click -> ask log.load(z) { got(v) -> x = v } }`, `service log { load(k: number): number replies k }`, "x z"},
+		{"a follow", `follows y { x = 1 }`, `button "x" { click -> y = 1 }`, ``, "x y"},
+		{"a tie", ``, `take-part { both <-> x }`, `component take-part { shares both: number = 0; holds s: number = 0; view { button "b" { click -> both = s }; button "up" { click -> s = 1 } } }`, "x both s"},
+		{"what is modal keeps from pressing", ``, `button "x" { click -> x = 1 }; button "o" { click -> if (y > 0) open modal ask-part { done -> z = 1 } }`, `component ask-part { emits done(); view { button "b" { click -> leave done() } } }`, "x y"},
+		{"what is open and not modal does not", ``, `button "x" { click -> x = 1 }; button "o" { click -> if (y > 0) open ask-part { done -> z = 1 } }`, `component ask-part { emits done(); view { button "b" { click -> leave done() } } }`, "x"},
+		{"a cell that begins anew", ``, `when y > 0 { keep-part named kept { told(v) -> x = v } }`, `component keep-part { emits told(v: number); holds s: number = 0; view { button "b" { click -> { s += 1; emit told(s) } } } }`, "x y s"},
+		{"what may fail", ``, `button "x" { click -> x = 1 }; p ~${10 / z}~`, ``, "x z"},
+		{"keys that may meet", `holds list: string[] = []`, `button "x" { click -> x = 1 }; each k in list by k { p "k" }`, ``, "x list"},
+		{"keys that cannot", `holds list: string[] = []`, `button "x" { click -> x = 1 }; each k at i in list by i { p "k" }`, ``, "x"},
+		{"a number that is added to itself", ``, `button "x" { click -> x = 1 }; button "z" { click -> z = z + z }`, ``, "x z"},
+		{"a number that is counted", ``, `button "x" { click -> x = 1 }; button "z" { click -> z += 2 }`, ``, "x"},
+		{"fields of records", `holds wares: { id: string, glaze: string, shelf: string? }[] = []`, `button "x" { click -> x = wares.filter(w => w.shelf == "top").length }; button "g" { click -> wares = wares.map(w => ({ ...w, glaze: "ash" })) }`, ``, "x wares .shelf"},
+		{"what a field is made of", `holds wares: { id: string, glaze: string, shelf: string? }[] = []`, `button "x" { click -> x = wares.filter(w => w.shelf == "top").length }; button "g" { click -> if (y > 0) wares = wares.map(w => ({ ...w, shelf: z > 0 ? "top" : null })) }`, ``, "x y z wares .shelf"},
+		{"records that are compared", `holds one: { id: string, glaze: string }? = null; holds two: { id: string, glaze: string }? = null`, `button "x" { click -> x = one == two ? 1 : 0 }; button "g" { click -> one = { id: "a", glaze: "b" } }; button "h" { click -> two = one }`, ``, "x one two .id .glaze"},
+		{"what is prevented", ``, `button "x" { keydown(e) -> { if (y > 0) e.preventDefault(); x = 1 } }`, ``, "opaque: what a browser does next is prevented under a condition"},
+		{"element methods", ``, `dialog named box { button "x" { click -> x = 1 } }; button "o" { click -> box.showModal() }`, ``, "opaque: a handler calls showModal() of an element"},
+		{"components in themselves", ``, `tree-part { deep <- 2 }`, `component tree-part { takes deep: number; view { when deep > 0 { tree-part { deep <- deep - 1 } } } }`, "opaque: tree-part stands in itself"},
+	} {
+		text := c.more + `
+component a-b {
+  holds x: number = 0
+  holds y: number = 0
+  holds z: number = 0
+  ` + c.members + `
+  view { ` + c.view + `; button "more y" { click -> y += 1 }; button "more z" { click -> z += 1 } }
+}
+start a-b
+law "l" { never the(a-b).x == 1 }
+`
+		got := sliceOf(t, strings.ReplaceAll(text, "~", "`"), false)
+		want := strings.Fields(c.want)
+		if strings.HasPrefix(c.want, "opaque") {
+			want = []string{c.want}
+			if got == c.want {
+				continue
+			}
+		}
+		is := strings.Fields(got)
+		slices.Sort(is)
+		slices.Sort(want)
+		if !slices.Equal(is, want) {
+			t.Errorf("%s: the slice is %q, want %q", c.name, got, c.want)
+		}
+	}
+}
+
+// TestOnlyHides: a cell that only hides what keeps nothing is left out, and one for
+// each condition that is not.
+func TestOnlyHides(t *testing.T) {
+	const (
+		card = `component fold-card { shares open: boolean = true; view { button "f" { click -> open = !open }; when open { slot } } }`
+		load = `button "x" { click -> x += 1 }`
+	)
+	for _, c := range []struct {
+		name, members, view, more, law string
+		out                            bool
+	}{
+		{"a fold", ``, `fold-card { ` + load + ` }`, card, `never the(a-b).x == 1`, true},
+		{"a fold that starts closed", ``, `fold-card { ` + load + ` }`, strings.Replace(card, "= true", "= false", 1), `never the(a-b).x == 1`, false},
+		{"a fold that is begun by its user", ``, `fold-card { open = false; ` + load + ` }`, card, `never the(a-b).x == 1`, false},
+		{"a fold that is asked for", ``, `fold-card { ` + load + ` }`, card, `never the(a-b).x == 1 && the(fold-card).open`, false},
+		{"a fold whose parts are counted", ``, `fold-card { load-part { more -> x += 1 } }`, card + ` component load-part { emits more(); view { button "x" { click -> emit more() } } }`, `never the(a-b).x == 1 || all(load-part).length == 0`, false},
+		{"a fold that something else changes", `timer late after 100 { folded = true }; holds folded: boolean = false`, `when !folded { ` + load + ` }; button "s" { click -> start late }`, ``, `never the(a-b).x == 1`, false},
+		{"a fold whose handler does more", `holds shown: boolean = true`, `when shown { ` + load + ` }; button "f" { click -> { shown = !shown; x = 0 } }`, ``, `never the(a-b).x == 1`, false},
+		{"a fold that matters elsewhere", `holds shown: boolean = true`, `when shown { ` + load + ` }; button "f" { click -> shown = !shown }; button "g" { disabled <- shown; click -> x = 5 }`, ``, `never the(a-b).x == 1`, false},
+		{"a fold whose else can be used", `holds shown: boolean = true`, `when shown { ` + load + ` } else { button "g" { click -> x = 5 } }; button "f" { click -> shown = !shown }`, ``, `never the(a-b).x == 1`, false},
+		{"a fold that loses a cell", ``, `fold-card { keep-part { told(v) -> x = v } }`, card + ` component keep-part { emits told(v: number); holds s: number = 0; view { button "x" { click -> { s += 1; emit told(s) } } } }`, `never the(a-b).x == 1`, false},
+		{"a fold that ends a timer", ``, `fold-card { keep-part { told -> x += 1 } }`, card + ` component keep-part { emits told(); timer late after 100 { emit told() }; view { button "x" { click -> start late } } }`, `never the(a-b).x == 1`, false},
+		{"a fold that ends a question", ``, `fold-card { keep-part { told -> x += 1 } }`, card + "\nservice log { load() }\n" + `component keep-part { emits told(); view { button "x" { click -> ask log.load() { got -> emit told() } } } }`, `never the(a-b).x == 1`, false},
+		{"a fold that is told when it closes", ``, `fold-card { keep-part { told -> x += 1 } }`, card + ` component keep-part { emits told(); on unmount { emit told() }; view { p "x" } }`, `never the(a-b).x == 1`, false},
+		{"a fold that is gathered", ``, `gather-part { fold-card { row-part } }`, card + ` component row-part { view { p "r" } } component gather-part { gathers row-part as rows; holds n: number = 0; view { slot; button "n" { disabled <- rows.length == 0; click -> n += 1 } } }`, `never the(gather-part).n == 1`, false},
+		{"a field whose text nothing keeps", `holds shown: boolean = true`, `when shown { input { input(e) -> x += 1 } }; button "f" { click -> shown = !shown }`, ``, `never the(a-b).x == 1`, false},
+		{"a search", `holds look: string = ""; holds list: string[] = ["a", "b"]`, `input { value <-> look }; each k at i in list.filter(k => k.toLowerCase().includes(look.trim())) by i { ` + load + ` }`, ``, `never the(a-b).x == 1`, true},
+		{"a search beside another condition", `holds look: string = ""; holds list: string[] = ["a", "b"]`, `input { value <-> look }; each k at i in list.filter(k => k != "c" && k.includes(look)) by i { ` + load + ` }`, ``, `never the(a-b).x == 1`, true},
+		{"a filter that begins by keeping some", `holds look: string = "a"; holds list: string[] = ["a", "b"]`, `input { value <-> look }; each k at i in list.filter(k => k.includes(look)) by i { ` + load + ` }`, ``, `never the(a-b).x == 1`, false},
+		{"a filter whose list is counted", `holds look: string = ""; holds list: string[] = ["a", "b"]; derives listed = list.filter(k => k.includes(look))`, `input { value <-> look }; each k at i in listed by i { ` + load + ` }; button "n" { disabled <- listed.length > 1; click -> x = 7 }`, ``, `never the(a-b).x == 1`, false},
+		{"a choice of filters", `holds glaze: "all" | "ash" = "all"; holds list: string[] = ["a", "b"]`, `button "g" { click -> glaze = "ash" }; each k at i in list.filter(k => glaze == "all" || k == glaze) by i { ` + load + ` }`, ``, `never the(a-b).x == 1`, true},
+	} {
+		text := strings.ReplaceAll(c.more, " component ", "\ncomponent ") + `
+component a-b {
+  holds x: number = 0
+  ` + c.members + `
+  view { ` + c.view + ` }
+}
+start a-b
+law "l" { ` + c.law + ` }
+`
+		open, whole := sliceOf(t, text, true), sliceOf(t, text, false)
+		if (open != whole) != c.out {
+			t.Errorf("%s: the slice is %q, and %q where what hides changes; left out: want %v", c.name, open, whole, c.out)
+		}
+	}
+}
