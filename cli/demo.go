@@ -54,7 +54,7 @@ func (t *terminal) writeDemo(dir string) error {
 func (t *terminal) tryNext(dir string) {
 	t.next("lien check "+dir, "does the design hold together?")
 	t.next("lien test "+dir, "run its scenarios and laws")
-	t.next("lien prove "+dir+" --depth 5", "can the group ever disagree?")
+	t.next("lien prove "+dir, "can the group ever disagree?")
 	t.next("lien map "+dir+" --of kiln-room.wares", "follow one cell through the components")
 	t.next("lien draw "+dir+" --to house.svg", "the whole design as a picture")
 	t.next("lien try "+dir, "press it, and see its state beside it")
@@ -103,8 +103,8 @@ func (t *terminal) demo() error {
 	return nil
 }
 
-// demoBounds keep the proofs of the demo short.
-var demoBounds = prove.Options{Depth: 5}
+// demoBounds: the demo is proved whole.
+var demoBounds = prove.Options{}
 
 // demoMistake proves the design once more with a hole in it.
 func (t *terminal) demoMistake() error {

@@ -51,7 +51,7 @@ nothing was left out; whatever was is listed.
 
 Example, on the demo:
   lien demo --to kiln
-  lien prove kiln --depth 5
+  lien prove kiln
   lien prove kiln --depth 4 --without dead-end --suggest`,
 		Action: func(ctx context.Context, c *cli.Command) error { return runProve(ctx, t, c) },
 	}
@@ -272,7 +272,11 @@ func (t *terminal) breach(d *design.Design, o *prove.Outcome, b *prove.Breach) {
 	if p == nil {
 		return
 	}
-	t.labelled("by", finding.Count(len(p.Steps), "step")+", the fewest there are")
+	fewest := ", the fewest there are"
+	if o.Within {
+		fewest = ", the fewest of what was looked at"
+	}
+	t.labelled("by", finding.Count(len(p.Steps), "step")+fewest)
 	for _, line := range strings.Split(strings.TrimSuffix(p.Scenario(d, o.Name()), "\n"), "\n") {
 		t.printf("     %s\n", line)
 	}

@@ -203,7 +203,7 @@ func (l *law) can(cl *design.Clause) {
 // decide comes to the verdict on a law.
 func (p *prover) decide(l *law) *Outcome {
 	out := l.out
-	out.States = l.states
+	out.States, out.Within = l.states, l.cut
 	switch {
 	case l.breach != nil:
 		out.Verdict, out.Breach = Broken, l.breach

@@ -19,6 +19,9 @@ import (
 // are many more.
 const mostCells = 150
 
+// mostLearned is of how many states it is told what was true in all of them.
+const mostLearned = 500_000
+
 // column is a cell that is there in every state, with its value in each.
 type column struct {
 	name   cellName
@@ -43,7 +46,7 @@ func (p *prover) learn() []string {
 	var list []string
 	clock := flow.Of(p.d).Clock()
 	for _, x := range p.searches {
-		if x.states() < 3 && x.all.N < 3 {
+		if x.states() < 3 && x.all.N < 3 || x.states() > mostLearned {
 			continue
 		}
 		columns := slices.DeleteFunc(x.columns(), func(c *column) bool { return clock.Holds(c.name.member) })

@@ -155,10 +155,7 @@ func (s *plainSearch) look(e *engine.Engine, l *design.Law, c *design.Clause, co
 // states as the naive one, breaks the same laws and turns, and in as few
 // steps, with reductions and without.
 func TestAgainstNaive(t *testing.T) {
-	designs := 500
-	if testing.Short() {
-		designs = 60
-	}
+	designs := designs(120, 500)
 	var whole, breaks, divided atomic.Int64
 	compare := func(t *testing.T, seed int, d *design.Design) {
 		want := naively(d, 100, 2)

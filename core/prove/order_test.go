@@ -32,7 +32,10 @@ func anyOrder(t *testing.T, d *design.Design, seed uint64) {
 	fast, slow := restarted(t, x, true), restarted(t, x, false)
 	for range 800 {
 		n := uint32(r.IntN(max(x.next, 1)))
-		if got, want := fast.goOn(n, n+1), slow.goOn(n, n+1); got.turns != want.turns || got.moves[0] != want.moves[0] || len(got.steps) != len(want.steps) {
+		var got, want gone
+		fast.goOn(n, n+1, &got)
+		slow.goOn(n, n+1, &want)
+		if got.turns != want.turns || got.moves[0] != want.moves[0] || len(got.steps) != len(want.steps) {
 			t.Fatalf("state %d: %v, want %v\n%s", n, got, want, d.Set.Files()[0].Text)
 		}
 	}

@@ -234,7 +234,7 @@ func isControl(el *engine.Element) bool {
 
 // promised comes to the verdict on a promise.
 func (p *prover) promised(pr *Promise) *Outcome {
-	out := &Outcome{Promise: pr, Verdict: p.held(pr), States: p.looked[pr]}
+	out := &Outcome{Promise: pr, Verdict: p.held(pr), States: p.looked[pr], Within: p.cutOn[pr]}
 	var list []*found
 	for at, f := range p.breaches {
 		if at.promise == pr && (pr != promiseOutlives || p.outlived(f)) {

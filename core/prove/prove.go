@@ -92,6 +92,7 @@ type Outcome struct {
 	Verdict Verdict
 	Why     string // of what is unclear or broken
 	States  Count  // in which it was looked at
+	Within  bool   // not all states were looked at that it is about
 	Breach  *Breach
 	More    []*Breach // other ways in which a promise is broken
 }
@@ -148,7 +149,7 @@ func (o *Options) defaults() {
 
 // garbage is how much may be allocated, in percent of what lives, before it is
 // collected: a proof allocates much, and keeps to its memory anyway.
-const garbage = 300
+const garbage = 60
 
 func newProver(d *design.Design, o Options) *prover {
 	o.defaults()
@@ -250,7 +251,7 @@ func (p *prover) cut(format string, args ...any) {
 
 // pilot is how many states are visited before a page is divided into slices:
 // what has no more is visited as it is.
-const pilot = 4000
+const pilot = 1500
 
 // start explores what can be reached from one start.
 func (p *prover) start(s *design.Start) {

@@ -52,6 +52,7 @@ type search struct {
 	all     Count                        // of a part: how many states there are with the others
 	full    atomic.Bool                  // more was asked than may wait at a time
 	told    time.Time
+	results []gone // room for what comes of the states of a batch
 }
 
 func newSearch(p *prover, s *design.Start, sc *scope) *search {
@@ -156,8 +157,8 @@ func (x *search) share(low, high, chunk int, do func(w *worker, at int, low, hig
 
 // goOn goes on from the states low to high, and says whether to go on further.
 func (x *search) goOn(low, high int) bool {
-	results := make([]gone, (high-low+chunk-1)/chunk)
-	x.share(low, high, chunk, func(w *worker, at int, low, high uint32) { results[at] = w.goOn(low, high) })
+	results := x.room((high - low + chunk - 1) / chunk)
+	x.share(low, high, chunk, func(w *worker, at int, low, high uint32) { w.goOn(low, high, &results[at]) })
 	x.next = high
 	for i := range results {
 		if !x.put(&results[i]) {
@@ -172,6 +173,19 @@ func (x *search) goOn(low, high int) bool {
 	}
 	x.progress(high)
 	return x.bounds()
+}
+
+// room is room for what comes of so many chunks, used again.
+func (x *search) room(n int) []gone {
+	for len(x.results) < n {
+		x.results = append(x.results, gone{})
+	}
+	for i := range x.results[:n] {
+		g := &x.results[i]
+		clear(g.steps)
+		*g = gone{steps: g.steps[:0], moves: g.moves[:0]}
+	}
+	return x.results[:n]
 }
 
 // put adds what was found, in the order of the states that it was found from.

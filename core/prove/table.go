@@ -16,8 +16,8 @@ type table struct {
 	groups [][]engine.Group // by shape: the parts that are alike
 
 	shape []uint32 // by state
-	start []uint32 // by state: where its cells begin
-	cells []uint32
+	start []uint32 // by state: where its cells are
+	cells store
 
 	from []uint32 // by state: the state that led to it
 	by   []uint32 // by which of its causes
@@ -40,14 +40,13 @@ func (t *table) len() int { return len(t.shape) }
 
 // bytes is about how much memory the table takes.
 func (t *table) bytes() int {
-	return t.spelt + 4*cap(t.cells) + 8*cap(t.index) + 4*cap(t.shape)*4
+	return t.spelt + t.cells.bytes() + 8*cap(t.index) + 4*cap(t.shape)*4
 }
 
-// of gives the shape and cells of a state; the cells must not be changed.
+// of gives the shape and a copy of the cells of a state.
 func (t *table) of(n uint32) (shape uint32, cells []uint32) {
 	shape = t.shape[n]
-	at := t.start[n]
-	return shape, t.cells[at : int(at)+t.widths[shape]]
+	return shape, t.cells.get(t.start[n], t.widths[shape])
 }
 
 // lookUp is the number of a state, or false where it was not found.
@@ -116,19 +115,17 @@ func (t *table) find(shape uint32, cells []uint32, h uint64) (uint32, bool) {
 }
 
 func (t *table) same(n, shape uint32, cells []uint32) bool {
-	at := int(t.start[n])
-	return t.shape[n] == shape && slices.Equal(t.cells[at:at+len(cells)], cells)
+	return t.shape[n] == shape && t.cells.same(t.start[n], cells)
 }
 
 // add keeps a state that was not found before.
 func (t *table) add(shape uint32, cells []uint32, h uint64, from uint32, by int) uint32 {
 	n := uint32(len(t.shape))
 	t.shape = append(t.shape, shape)
-	t.start = append(t.start, uint32(len(t.cells)))
-	t.cells = append(t.cells, cells...)
+	t.start = append(t.start, t.cells.add(cells))
 	t.from = append(t.from, from)
 	t.by = append(t.by, uint32(by))
-	if 2*len(t.shape) > len(t.index) {
+	if 4*len(t.shape) > 3*len(t.index) {
 		t.grow()
 	} else {
 		t.put(n, h)

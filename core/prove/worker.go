@@ -387,16 +387,14 @@ func (w *worker) hold(f *form, n uint32) {
 }
 
 // goOn goes on from the states low to high.
-func (w *worker) goOn(low, high uint32) gone {
-	var out gone
+func (w *worker) goOn(low, high uint32, out *gone) {
 	w.runs(low, high, func(low, high uint32) {
 		w.holdAll(low, high)
 		for n := low; n < high; n++ {
 			out.moves = append(out.moves, false)
-			w.expand(n, &out)
+			w.expand(n, out)
 		}
 	})
-	return out
 }
 
 // expand does whatever can happen next in a state, or remembers what comes of it.

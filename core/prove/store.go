@@ -1,0 +1,109 @@
+package prove
+
+// store keeps lists of numbers, many of which are small, in few bytes: each list in
+// as many bytes a number as its largest takes. Nothing is moved when it grows.
+type store struct {
+	small  chunks[uint8]
+	medium chunks[uint16]
+	large  chunks[uint32]
+}
+
+// chunks are numbers of one width, in blocks of a fixed size.
+type chunks[T uint8 | uint16 | uint32] struct {
+	blocks [][]T
+	next   uint32 // where the next list begins
+}
+
+const (
+	blockBits = 16
+	blockSize = 1 << blockBits
+	// a list is known by where it begins, and in the upper bits by its width.
+	widthShift = 30
+	placeMask  = 1<<widthShift - 1
+)
+
+// add keeps a list, and gives where it is.
+func (s *store) add(list []uint32) uint32 {
+	var top uint32
+	for _, n := range list {
+		top |= n
+	}
+	switch {
+	case top < 1<<8:
+		return s.small.add(list)
+	case top < 1<<16:
+		return 1<<widthShift | s.medium.add(list)
+	}
+	return 2<<widthShift | s.large.add(list)
+}
+
+// get reads a list of a length.
+func (s *store) get(at uint32, length int) []uint32 {
+	out := make([]uint32, length)
+	switch place := at & placeMask; at >> widthShift {
+	case 0:
+		read(s.small.at(place, length), out)
+	case 1:
+		read(s.medium.at(place, length), out)
+	default:
+		copy(out, s.large.at(place, length))
+	}
+	return out
+}
+
+// same says whether a list is kept at a place.
+func (s *store) same(at uint32, list []uint32) bool {
+	switch place := at & placeMask; at >> widthShift {
+	case 0:
+		return equal(s.small.at(place, len(list)), list)
+	case 1:
+		return equal(s.medium.at(place, len(list)), list)
+	default:
+		return equal(s.large.at(place, len(list)), list)
+	}
+}
+
+// bytes is how much memory it takes.
+func (s *store) bytes() int {
+	return blockSize * (len(s.small.blocks) + 2*len(s.medium.blocks) + 4*len(s.large.blocks))
+}
+
+func (c *chunks[T]) add(list []uint32) uint32 {
+	if len(list) > blockSize {
+		panic("prove: a state of more than 65536 cells")
+	}
+	if rest := blockSize - int(c.next&(blockSize-1)); len(c.blocks) == 0 || c.next>>blockBits >= uint32(len(c.blocks)) || rest < len(list) {
+		c.next = uint32(len(c.blocks)) << blockBits
+		c.blocks = append(c.blocks, make([]T, blockSize))
+	}
+	at := c.next
+	block := c.blocks[at>>blockBits][at&(blockSize-1):]
+	for i, n := range list {
+		block[i] = T(n)
+	}
+	c.next += uint32(len(list))
+	return at
+}
+
+func (c *chunks[T]) at(at uint32, length int) []T {
+	if length == 0 {
+		return nil
+	}
+	from := at & (blockSize - 1)
+	return c.blocks[at>>blockBits][from : from+uint32(length)]
+}
+
+func read[T uint8 | uint16](from []T, to []uint32) {
+	for i, n := range from {
+		to[i] = uint32(n)
+	}
+}
+
+func equal[T uint8 | uint16 | uint32](kept []T, list []uint32) bool {
+	for i, n := range list {
+		if uint32(kept[i]) != n {
+			return false
+		}
+	}
+	return true
+}
