@@ -2,6 +2,7 @@ package flow
 
 import (
 	"slices"
+	"strings"
 
 	"lien/core/design"
 	"lien/core/source"
@@ -78,9 +79,13 @@ func (in *Inputs) Of(el *design.Element) *Compared {
 		in.fields[el] = c
 		t := in.g.Taint(Typed(el), in.rises || asksEvents(el))
 		for _, x := range in.places {
-			for _, with := range t.met(x) {
-				for _, v := range in.g.Origins(with) {
-					c.add(v)
+			for _, m := range t.met(x) {
+				for _, v := range in.g.Origins(m.with) {
+					if n, ok := v.(value.Number); ok && m.length {
+						c.addLength(int(n))
+					} else {
+						c.add(v)
+					}
 				}
 			}
 		}
@@ -89,9 +94,20 @@ func (in *Inputs) Of(el *design.Element) *Compared {
 	return c
 }
 
-// met are the expressions that such a value is compared or reckoned with at
-// one place.
-func (t *Taint) met(x types.Expr) (list []types.Expr) {
+// meeting is what such a value, or its length, is compared or reckoned with.
+type meeting struct {
+	with   types.Expr
+	length bool
+}
+
+// lengthOf says whether an expression is the length of a text.
+func lengthOf(x types.Expr) bool {
+	m, ok := x.(*types.Method)
+	return ok && m.Name == "length" && types.Assignable(m.Recv.Type(), types.String)
+}
+
+// met is what such a value meets at one place.
+func (t *Taint) met(x types.Expr) (list []meeting) {
 	switch x := x.(type) {
 	case *types.Binary:
 		switch x.Op {
@@ -103,10 +119,10 @@ func (t *Taint) met(x types.Expr) (list []types.Expr) {
 		}
 		a, b := t.In(x.X), t.In(x.Y)
 		if a {
-			list = append(list, x.Y)
+			list = append(list, meeting{x.Y, lengthOf(x.X)})
 		}
 		if b {
-			list = append(list, x.X)
+			list = append(list, meeting{x.X, lengthOf(x.Y)})
 		}
 	case *types.Method:
 		in := t.In(x.Recv)
@@ -115,9 +131,9 @@ func (t *Taint) met(x types.Expr) (list []types.Expr) {
 				continue
 			}
 			if in {
-				list = append(list, a)
+				list = append(list, meeting{a, false})
 			} else if t.In(a) {
-				list = append(list, x.Recv)
+				list = append(list, meeting{x.Recv, false})
 			}
 		}
 	}
@@ -128,6 +144,18 @@ func (t *Taint) met(x types.Expr) (list []types.Expr) {
 func isKey(x types.Expr) bool {
 	d, ok := x.(*types.Dot)
 	return ok && d.Name == "key" && IsEvent(d.X)
+}
+
+// mostLetters is how long a text is typed to have a length that is asked for.
+const mostLetters = 64
+
+// addLength adds texts on both sides of a length.
+func (c *Compared) addLength(n int) {
+	for _, k := range []int{n - 1, n, n + 1} {
+		if k > 0 && k <= mostLetters {
+			c.add(value.String(strings.Repeat("a", k)))
+		}
+	}
 }
 
 func (c *Compared) add(v value.Value) {

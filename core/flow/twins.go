@@ -16,46 +16,56 @@ type Twins struct {
 
 // TwinsIn finds them, in text order.
 func (g *Graph) TwinsIn() (list []Twins) {
-	g.Design.Bodies(func(b *design.Body) {
-		var writes []*design.Assign
-		design.Visitor{Stmt: func(s design.Stmt) {
-			if a, ok := s.(*design.Assign); ok && keeps(a) != nil && !isConst(a.Value) {
-				writes = append(writes, a)
-			}
-		}, Enter: notOpened}.Body(b)
-		for i, a := range writes {
-			for _, o := range writes[i+1:] {
-				if keeps(o) != keeps(a) && g.same(a, o.Value) {
-					list = append(list, Twins{keeps(a), keeps(o), a.Span(), o.Span()})
-				}
-			}
-		}
-		design.Visitor{Effect: func(e design.Effect) {
-			if e.Kind != design.Reports {
-				return
-			}
-			for _, a := range writes {
-				for i, x := range e.Args {
-					if !g.same(a, x) {
-						continue
-					}
-					for _, h := range g.Heard(e.Event) {
-						for _, kept := range g.keepsParam(h, i, 0) {
-							if keeps(kept) != keeps(a) {
-								list = append(list, Twins{keeps(a), keeps(kept), a.Span(), kept.Span()})
-							}
-						}
-					}
-				}
-			}
-		}, Enter: notOpened}.Body(b)
-	})
+	g.Design.Bodies(func(b *design.Body) { list = g.twins(b.Stmts, list) })
 	return list
 }
 
-func notOpened(s design.Stmt) bool {
-	_, opens := s.(*design.Open)
-	return !opens
+// twins finds them among statements that run one after the other, and in those.
+func (g *Graph) twins(stmts []design.Stmt, list []Twins) []Twins {
+	var writes []*design.Assign
+	for _, s := range stmts {
+		switch s := s.(type) {
+		case *design.Assign:
+			if keeps(s) == nil || isConst(s.Value) {
+				continue
+			}
+			for _, a := range writes {
+				if keeps(a) != keeps(s) && g.same(a, s.Value) {
+					list = append(list, Twins{keeps(a), keeps(s), a.Span(), s.Span()})
+				}
+			}
+			writes = append(writes, s)
+		case *design.If:
+			list = g.twins(s.Else, g.twins(s.Then, list))
+		case *design.For:
+			list = g.twins(s.Body, list)
+		}
+	}
+	for _, s := range stmts {
+		if e, ok := s.(*design.Emit); ok {
+			for _, a := range writes {
+				list = g.reported(a, e, list)
+			}
+		}
+	}
+	return list
+}
+
+// reported adds those who keep what is reported of an assignment.
+func (g *Graph) reported(a *design.Assign, e *design.Emit, list []Twins) []Twins {
+	for i, x := range e.Args {
+		if !g.same(a, x) {
+			continue
+		}
+		for _, h := range g.Heard(e.Event) {
+			for _, kept := range g.keepsParam(h, i, 0) {
+				if keeps(kept) != keeps(a) {
+					list = append(list, Twins{keeps(a), keeps(kept), a.Span(), kept.Span()})
+				}
+			}
+		}
+	}
+	return list
 }
 
 // keeps is the cell that an assignment sets as a whole, or nil.

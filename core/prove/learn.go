@@ -29,6 +29,7 @@ type column struct {
 	set    map[uint32]bool
 
 	several bool // there are others of the same path
+	spread  bool // its values are known by their parts
 }
 
 // cellName tells which cell of which instance it is: of several whose paths are
@@ -76,7 +77,7 @@ func (p *prover) apart() (list []string) {
 			by[c.name.member] = append(by[c.name.member], c)
 		}
 		for _, t := range twins {
-			if a, b := by[t.A], by[t.B]; len(a) == 1 && len(b) == 1 {
+			if a, b := by[t.A], by[t.B]; len(a) == 1 && len(b) == 1 && a[0].spread == b[0].spread {
 				if n := x.parts(a[0], b[0]); n > 0 {
 					path := p.replay(x, x.table.path(uint32(n)))
 					list = append(list, fmt.Sprintf("%s and %s are set to the same value (%s), and differ after: %s", a[0], b[0], p.d.Set.Position(t.At.Start), strings.Join(path.Steps, "; ")))
@@ -159,7 +160,7 @@ func (x *search) columns() []*column {
 				continue
 			}
 			if at[name] == nil {
-				at[name] = &column{name: name, set: map[uint32]bool{}}
+				at[name] = &column{name: name, set: map[uint32]bool{}, spread: own[i].Part != ""}
 				list = append(list, at[name])
 			}
 			stretches[shape] = append(stretches[shape], stretch{at[name], i, i + 1, own[i].Part != ""})

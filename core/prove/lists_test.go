@@ -129,8 +129,9 @@ func toldShort(rep *Report) string {
 	for _, s := range rep.Starts {
 		fmt.Fprintln(&out, s.States, s.Turns, s.Depth)
 	}
-	if len(rep.Cuts) > 0 {
-		fmt.Fprintln(&out, "cut", rep.Cuts)
+	for _, c := range rep.Cuts {
+		c, _, _ = strings.Cut(c, ";") // which cells made the states many
+		fmt.Fprintln(&out, "cut", c)
 	}
 	fmt.Fprintln(&out, rep.Learned)
 	return out.String()

@@ -21,7 +21,7 @@ const batch = 1 << 12
 // further is how many states are visited after a law or promise is broken:
 // enough to find other mistakes near by, without going through what may
 // be endless because of the mistake.
-const further = 20_000
+const further = 5_000
 
 // search visits the states that can be reached from one start, breadth first:
 // the first way found to a state is a shortest one. States are numbered in the
