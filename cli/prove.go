@@ -449,7 +449,7 @@ func proofJSON(d *design.Design, rep *prove.Report) any {
 		Learned  []string      `json:"learned"`
 		Problems []problemJSON `json:"problems"`
 		Coverage *coverageJSON `json:"coverage,omitempty"`
-	}{!rep.Failed() && rep.Whole(), []start{}, []verdict{}, append([]string{}, rep.Cuts...), append([]string{}, rep.Learned...), []problemJSON{}, coverageOf(d, rep.Coverage)}
+	}{rep.Holds(), []start{}, []verdict{}, append([]string{}, rep.Cuts...), append([]string{}, rep.Learned...), []problemJSON{}, coverageOf(d, rep.Coverage)}
 	for _, f := range rep.Problems {
 		out.Problems = append(out.Problems, problemJSON{f.Message, f.Write, spanOf(d, f.Span)})
 	}
@@ -458,7 +458,7 @@ func proofJSON(d *design.Design, rep *prove.Report) any {
 		for _, u := range s.Passes {
 			passes = append(passes, passJSON{u.Pass.Name, u.Used, u.Why})
 		}
-		out.Starts = append(out.Starts, start{s.Start.Name, s.Start.Root.Name, s.States, s.Turns, s.Depth, s.Parts, s.Slices, s.Whole && rep.Whole(), passes})
+		out.Starts = append(out.Starts, start{s.Start.Name, s.Start.Root.Name, s.States, s.Turns, s.Depth, s.Parts, s.Slices, s.Whole && !rep.Within(), passes})
 	}
 	for _, o := range rep.Laws {
 		v := verdict{Name: o.Name(), Kind: "law", Verdict: string(o.Verdict), Why: o.Why, States: o.States}

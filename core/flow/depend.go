@@ -551,7 +551,9 @@ func (b *builder) member(m *design.Member) {
 		}
 	case design.Emits, design.Action:
 	default:
-		b.add(m, b.c) // it begins anew with each instance
+		// It begins anew with each instance. Whoever reads it stands there, or asks
+		// for the instance, so that this says again what is known from them.
+		b.add(m, b.c)
 	}
 	if m.Body != nil {
 		if m.Kind == design.Timer {
@@ -589,7 +591,6 @@ func (b *builder) stmt(s design.Stmt, control []Var) []Var {
 	risky := func(list ...types.Expr) {
 		for _, x := range list {
 			b.risk(&design.Unit{Expr: x}, control...)
-			b.records(x, control)
 		}
 	}
 	switch s := s.(type) {
@@ -672,20 +673,6 @@ func (b *builder) stmt(s design.Stmt, control []Var) []Var {
 	return control
 }
 
-// records notes under what control records are made.
-func (b *builder) records(x types.Expr, control []Var) {
-	types.Walk(x, func(x types.Expr) bool {
-		if r, ok := x.(*types.RecordOf); ok {
-			for _, n := range r.Names {
-				if n != "" {
-					b.add(Field(n), control...)
-				}
-			}
-		}
-		return true
-	})
-}
-
 // returns says whether statements may end their handler early.
 func returns(list []design.Stmt) bool {
 	for _, s := range list {
@@ -707,7 +694,6 @@ func returns(list []design.Stmt) bool {
 
 func (b *builder) assign(s *design.Assign, control []Var) {
 	b.risk(&design.Unit{Expr: s.Value}, control...)
-	b.records(s.Value, control)
 	on := slices.Concat(control, b.readsOf(s.Value))
 	for _, step := range s.Place.Steps {
 		if step.Index != nil {

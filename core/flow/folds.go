@@ -23,8 +23,9 @@ type hider struct {
 	with   []*design.Member  // cells that are one with it, by a tie
 }
 
-// hidersIn finds the cells that gestures alone change, that change nothing else
-// but such cells.
+// hidersIn finds the cells that gestures alone change. What else the handlers do
+// that change one matters if it is in a slice: then these are, too, and the cell
+// is taken for any other (see SliceOpen).
 func (d *Depend) hidersIn() map[*design.Member]*hider {
 	if d.hiders != nil {
 		return d.hiders
@@ -125,8 +126,8 @@ func (d *Depend) byThemselves() map[Var]bool {
 	return runs
 }
 
-// onlyHides says whether all that leads to a write of a cell writes such cells
-// alone, and begins with a gesture.
+// onlyHides says whether all that leads to a write of a cell begins with a
+// gesture, and so for the cells that are one with it.
 func (d *Depend) onlyHides(m *design.Member, h *hider, runs map[Var]bool) bool {
 	if slices.ContainsFunc(h.with, func(o *design.Member) bool { return d.hiders[o] == nil }) {
 		return false
@@ -143,67 +144,9 @@ func (d *Depend) onlyHides(m *design.Member, h *hider, runs map[Var]bool) bool {
 			return false
 		}
 		for _, s := range d.sites {
-			if s.Control[0] == Var(b) && !d.writesHiders(s) {
-				return false
-			}
 			if d.sets(s, b) && !slices.Contains(h.bodies, s.Control[0]) {
 				h.bodies = append(h.bodies, s.Control[0])
 			}
-		}
-	}
-	return true
-}
-
-// writesHiders says whether a place does no more than to write cells that hide, or
-// to set off what may.
-func (d *Depend) writesHiders(s Site) bool {
-	switch s.Effect.Kind {
-	case design.Writes:
-		m := s.Effect.Place.Cell()
-		return len(s.Effect.Place.Steps) == 0 && m != nil && (d.hiders[m] != nil || m.Kind == design.Derives)
-	case design.Calls:
-		for _, f := range d.Callees(s.Effect.Fun, 0) {
-			if m, ok := f.(*design.Member); ok && m.Body != nil && !d.pure(m.Body, nil) {
-				return false
-			}
-		}
-		return true
-	case design.Reports:
-		return !slices.ContainsFunc(d.Heard(s.Effect.Event), func(b *design.Body) bool { return !d.pure(b, nil) })
-	}
-	return false
-}
-
-// pure says whether a body writes cells that hide, and does nothing else.
-func (d *Depend) pure(b *design.Body, around []*design.Body) bool {
-	if slices.Contains(around, b) || len(around) > 20 {
-		return true
-	}
-	around = append(around, b)
-	for _, s := range d.sites {
-		if s.Control[0] != Var(b) {
-			continue
-		}
-		switch s.Effect.Kind {
-		case design.Writes:
-			m := s.Effect.Place.Cell()
-			if len(s.Effect.Place.Steps) > 0 || m == nil || d.hiders[m] == nil && (m.Kind != design.Derives || m.Body == nil || !d.pure(m.Body, around)) {
-				return false
-			}
-		case design.Calls:
-			for _, f := range d.Callees(s.Effect.Fun, 0) {
-				if m, ok := f.(*design.Member); ok && m.Body != nil && !d.pure(m.Body, around) {
-					return false
-				}
-			}
-		case design.Reports:
-			for _, h := range d.Heard(s.Effect.Event) {
-				if !d.pure(h, around) {
-					return false
-				}
-			}
-		default:
-			return false
 		}
 	}
 	return true
@@ -249,6 +192,8 @@ func (d *Depend) SliceOpen(from, asked []Var) (s *Slice, stays bool) {
 		s = d.slice(from, st.over)
 		again := false
 		for m, h := range st.cells {
+			// What writes a cell is in every slice that the cell is in, but for one that
+			// nothing writes.
 			if s.Has(m) || slices.ContainsFunc(h.bodies, s.Has) || slices.ContainsFunc(h.ties, s.Hears) {
 				delete(st.cells, m)
 				again = true

@@ -123,6 +123,14 @@ func (r *Report) Failed() bool {
 	return len(r.Problems) > 0
 }
 
+// Holds says whether every verdict is that it holds.
+func (r *Report) Holds() bool { return !r.Failed() && !r.Within() }
+
+// Within says whether a verdict is about what was looked at only.
+func (r *Report) Within() bool {
+	return slices.ContainsFunc(r.Laws, func(o *Outcome) bool { return o.Verdict == HoldsWithin || o.Verdict == Unclear || o.Within })
+}
+
 // Whole says whether every reachable state of every start was visited.
 func (r *Report) Whole() bool { return len(r.Cuts) == 0 }
 
