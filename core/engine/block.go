@@ -93,13 +93,13 @@ func (b *Block) ending(e *Engine) bool {
 		switch h := b.host.(type) {
 		case *whenPart:
 			e.update(&h.cond)
-			e.spied(&h.cond)
+			e.noted(&h.cond)
 			ended = b.t != h.t.shown(h.cond.val)
 		case *eachPart:
 			if h.list.state != clean && !h.list.busy {
 				h.tell(e)
 			}
-			e.spied(&h.list)
+			e.noted(&h.list)
 			ended = b.absent
 		case *opening:
 			ended = h.closed || h.opener.ending(e)

@@ -59,7 +59,7 @@ func (el *Element) refresh(e *Engine) { el.applyProps(e) }
 
 // live are the properties as they are.
 func (el *Element) live() props {
-	if s := el.block.e.spy; s != nil {
+	if s := el.block.e.tracker; s != nil {
 		for i, a := range el.t.attrs {
 			if a.prop {
 				s.read(&el.attrs[i])

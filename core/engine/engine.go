@@ -62,8 +62,8 @@ type Engine struct {
 	kept      bool          // a link kept its value in this turn
 	past      bool          // reading values from before the turn
 
-	spy     *spy        // notes what is read, or nil
-	rounds  uint32      // of spying so far
+	tracker *tracker    // notes what is read, or nil
+	rounds  uint32      // of tracking so far
 	seats   *seats      // that watch values, or nil
 	strict  bool        // equal values are not the same: watched ones are exchanged
 	slice   *flow.Slice // what is looked at, or nil: all

@@ -36,7 +36,7 @@ type node struct {
 
 	// The last footprints that it is in: its value, what that comes from, or
 	// what decides where it comes from.
-	spied, spiedFrom, spiedWay uint32
+	tracked, trackedFrom, trackedWay uint32
 
 	matches *matches // of a cell that is compared with keys, or nil
 }
@@ -99,8 +99,8 @@ func (e *Engine) read(n *node) value.Value {
 	if e.observing.node != nil {
 		e.track(n)
 	}
-	if e.spy != nil {
-		e.spy.read(n)
+	if e.tracker != nil {
+		e.tracker.read(n)
 	}
 	return v
 }
@@ -265,8 +265,8 @@ func (e *Engine) compute(n *node) bool {
 
 // observe works out a node's expression and notes what it reads.
 func (e *Engine) observe(n *node) value.Value {
-	if e.spy != nil && n.link && n.val != nil {
-		e.spy.from(n) // it may keep what it was, should its place be ending
+	if e.tracker != nil && n.link && n.val != nil {
+		e.tracker.from(n) // it may keep what it was, should its place be ending
 	}
 	outer := e.observing
 	e.stamp++
@@ -278,8 +278,8 @@ func (e *Engine) observe(n *node) value.Value {
 	n.dropDeps(e.observing.cursor)
 	e.observing = outer
 	n.state = clean
-	if e.spy != nil {
-		n.spied, n.spiedFrom, n.spiedWay = e.spy.round, e.spy.round, e.spy.round // all that it read was noted
+	if e.tracker != nil {
+		n.tracked, n.trackedFrom, n.trackedWay = e.tracker.round, e.tracker.round, e.tracker.round // all that it read was noted
 	}
 	if e.kept && n.readsStale() {
 		n.state = maybe
@@ -375,14 +375,14 @@ func (e *Engine) untracked(f func()) {
 
 // write changes a cell. An equal value changes nothing.
 func (e *Engine) write(n *node, v value.Value) {
-	if e.spy != nil {
-		e.spy.write(n, v)
+	if e.tracker != nil {
+		e.tracker.write(n, v)
 	}
 	if e.same(n.val, v) {
 		return
 	}
 	for _, s := range n.subs {
-		if e.spy == nil || n.spread == nil || n.spread.touches(s.to, v) {
+		if e.tracker == nil || n.spread == nil || n.spread.touches(s.to, v) {
 			e.mark(s.to, dirty)
 		}
 	}
@@ -416,7 +416,7 @@ func (e *Engine) former(n *node) value.Value {
 		panic(absent{})
 	}
 	if n.code == nil {
-		e.spied(n)
+		e.noted(n)
 		for i := range e.undo {
 			if u := &e.undo[i]; u.kind == undoCell && u.node == n {
 				return u.val

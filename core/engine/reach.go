@@ -237,7 +237,7 @@ func (f *finder) selected(x *types.Select, inst *Instance) {
 }
 
 // Wild says that something on the page reads what cannot be told, so that a
-// spy tells nothing.
+// tracker tells nothing.
 func (r *Reader) Wild() bool {
 	if r.reach == nil {
 		r.reach = r.reachOf()

@@ -12,7 +12,7 @@ import (
 // A turn that changes one field of one record in a list depends on few of the
 // list's parts. So a cell with a record, or a list of records or plain values,
 // may be spread over several places of the state: one for each field of each
-// record. While a spy looks on such a value is watched.
+// record. While a read tracker looks on such a value is watched.
 
 // mostPlaces is over how many places one cell is spread; a longer list takes one.
 const mostPlaces = 128
@@ -135,7 +135,7 @@ type spread struct {
 	node  *node
 	first int32       // its first place
 	count int         // of places
-	at    value.Value // what was there when the spy began
+	at    value.Value // what was there when the tracker began
 	seats *seats      // that watch it
 }
 
@@ -147,14 +147,14 @@ type seats struct {
 }
 
 // PartRead notes that the part of the value that begins at a place was read:
-// for the spy, and for what is being worked out.
+// for the tracker, and for what is being worked out.
 func (s *seats) PartRead(first, part int, changed bool) {
 	if s.past {
 		return
 	}
 	at := int32(first + part)
-	if s.e.spy != nil && !changed {
-		s.e.spy.add(at)
+	if s.e.tracker != nil && !changed {
+		s.e.tracker.add(at)
 	}
 	if n := s.e.observing.node; n != nil && (len(n.parts) == 0 || n.parts[len(n.parts)-1] != at) {
 		n.parts = append(n.parts, at)
@@ -178,7 +178,7 @@ func (c *spread) seated(v value.Value, item int, by *seats) value.Value {
 }
 
 // changed visits the places at which a value is not the one that was there
-// when the spy began: all of them where the list has another length.
+// when the tracker began: all of them where the list has another length.
 func (c *spread) changed(v value.Value, visit func(place int32)) {
 	if !c.list || c.names == nil {
 		c.parted(v, c.at, c.first, c.count, visit)

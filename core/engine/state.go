@@ -33,10 +33,10 @@ type Reader struct {
 	count    int
 	keys     map[value.Key]value.Key
 	reach    *reach                     // of the page as it was read last, once asked for
-	places   bool                       // what is spied is told by the places in what this one reads
+	places   bool                       // what is read is told by the places in what this one reads
 	whens    []*whenPart                // of the state that was read last: those that the cells tell
 	varied   []undo                     // room for what is taken back
-	spied    spy                        // what was spied last
+	tracked  tracker                    // what was read last
 	layouts  map[*design.Member]*layout // of members of which cells may be spread; nil if none
 	spreads  []*spread                  // cells of the state that was read last
 	seats    *seats                     // that watch them, once they do
@@ -120,7 +120,7 @@ func (r *Reader) Renumber() {
 	}
 }
 
-// Place lets the places of cells in what this reader reads be those that a spy
+// Place lets the places of cells in what this reader reads be those that a read tracker
 // tells.
 func (r *Reader) Place() { r.places = true }
 

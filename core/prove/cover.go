@@ -35,26 +35,26 @@ type CountShare struct {
 type Untouched struct {
 	What string
 	At   source.Span
-	path *found
+	path *witness
 }
 
 // reach is all that was touched: bodies that ran and branches that were shown.
 type reach struct {
-	ran   map[source.Span]*found
-	shown map[branch]*found
+	ran   map[source.Span]*witness
+	shown map[branch]*witness
 }
 
 func newReach() *reach {
-	return &reach{map[source.Span]*found{}, map[branch]*found{}}
+	return &reach{map[source.Span]*witness{}, map[branch]*witness{}}
 }
 
-func (r *reach) run(at source.Span, f *found) {
+func (r *reach) run(at source.Span, f *witness) {
 	if at.Start.Valid() && f.before(r.ran[at]) {
 		r.ran[at] = f
 	}
 }
 
-func (r *reach) show(e *engine.Engine, f *found, sc *scope) {
+func (r *reach) show(e *engine.Engine, f *witness, sc *scope) {
 	e.Branches(func(n design.Node, at int) {
 		if !sc.sees(n) {
 			return
@@ -116,7 +116,7 @@ func shownSpan(b branch) source.Span {
 // follow runs one scenario, and notes what it touches.
 func (p *prover) follow(s *design.Scenario, touched *reach, visited []map[string]bool) {
 	var reader *engine.Reader
-	here := &found{by: atMounting}
+	here := &witness{by: atMounting}
 	story.Walk(p.d, s, func(_ *design.Start, e *engine.Engine) {
 		reader = engine.NewReader(e, p.pool)
 		if p.fast {
@@ -175,7 +175,7 @@ func (p *prover) suggest(c *Coverage) {
 func (p *prover) retrace(x *search, ids []int, touched *reach) {
 	w := newWorker(newReplay(x))
 	w.now.by = onTheWay
-	here := &found{by: atMounting}
+	here := &witness{by: atMounting}
 	w.e.OnTurn = nil
 	w.e.OnRun = func(at source.Span) { touched.run(at, here) }
 	if _, err := w.e.Mount(x.start); err != nil {
@@ -189,7 +189,7 @@ func (p *prover) retrace(x *search, ids []int, touched *reach) {
 }
 
 // idsOf is the way to what was found.
-func (p *prover) idsOf(f *found) []int {
+func (p *prover) idsOf(f *witness) []int {
 	if f.by == atMounting {
 		return nil
 	}

@@ -64,7 +64,7 @@ func (g *lookGraph) run() {
 		mark := g.w.e.Mark()
 		list := g.w.e.Causes(g.w.samples)
 		for i := range list {
-			g.w.now = found{search: g.x, from: uint32(n), by: onTheWay}
+			g.w.now = witness{search: g.x, from: uint32(n), by: onTheWay}
 			text := moveText(g.w.e, list, &list[i])
 			verb := list[i].Verb
 			if g.w.e.Do(&list[i]) == nil {

@@ -16,18 +16,18 @@ import (
 // value of one cell after another, in the order in which they were read. Which
 // cell is read next depends on those before, and on nothing else.
 type memory[T any] struct {
-	first []*question[T] // more than one where cells were read in different orders
+	first []*decision[T] // more than one where cells were read in different orders
 	hits  int
 	kept  int
 	spent bool // it remembers nothing that comes again
 }
 
-// question asks for the value of a cell, or is the end of asking.
-type question[T any] struct {
+// decision branches on the value of a cell, or is a leaf of the tree.
+type decision[T any] struct {
 	cell   int32 // -1 at the end
 	values []uint32
-	then   []*question[T]
-	by     map[uint32]*question[T] // the same, of many values
+	then   []*decision[T]
+	by     map[uint32]*decision[T] // the same, of many values
 	result T
 }
 
@@ -55,7 +55,7 @@ func (m *memory[T]) find(cells []uint32) (result T, ok bool) {
 	return result, false
 }
 
-func (q *question[T]) next(v uint32) *question[T] {
+func (q *decision[T]) next(v uint32) *decision[T] {
 	if q.by != nil {
 		return q.by[v]
 	}
@@ -67,14 +67,14 @@ func (q *question[T]) next(v uint32) *question[T] {
 	return nil
 }
 
-func (q *question[T]) add(v uint32, next *question[T]) {
+func (q *decision[T]) add(v uint32, next *decision[T]) {
 	switch {
 	case q.by != nil:
 		q.by[v] = next
 	case len(q.values) < fewValues:
 		q.values, q.then = append(q.values, v), append(q.then, next)
 	default:
-		q.by = map[uint32]*question[T]{v: next}
+		q.by = map[uint32]*decision[T]{v: next}
 		for i, w := range q.values {
 			q.by[w] = q.then[i]
 		}
@@ -98,13 +98,13 @@ func (m *memory[T]) keep(on []int32, cells []uint32, result T) {
 		}
 	}
 	if len(m.first) < mostFirst {
-		m.first = append(m.first, asked(on, cells, result))
+		m.first = append(m.first, chain(on, cells, result))
 	}
 }
 
 // keep adds a result to what is asked from here on, unless that asks for a cell
 // on which the result does not depend.
-func (q *question[T]) keep(on []int32, cells []uint32, result T) bool {
+func (q *decision[T]) keep(on []int32, cells []uint32, result T) bool {
 	for q.cell >= 0 {
 		at := slices.Index(on, q.cell)
 		if at < 0 {
@@ -114,7 +114,7 @@ func (q *question[T]) keep(on []int32, cells []uint32, result T) bool {
 		v := cells[q.cell]
 		next := q.next(v)
 		if next == nil {
-			q.add(v, asked(on, cells, result))
+			q.add(v, chain(on, cells, result))
 			return true
 		}
 		q = next
@@ -122,24 +122,24 @@ func (q *question[T]) keep(on []int32, cells []uint32, result T) bool {
 	return true // it is known already
 }
 
-// asked is the questions for cells one after the other, and their end.
-func asked[T any](on []int32, cells []uint32, result T) *question[T] {
-	q := &question[T]{cell: -1, result: result}
+// chain is the decisions on cells one after the other, and a leaf.
+func chain[T any](on []int32, cells []uint32, result T) *decision[T] {
+	q := &decision[T]{cell: -1, result: result}
 	for _, c := range slices.Backward(on) {
-		q = &question[T]{cell: c, values: []uint32{cells[c]}, then: []*question[T]{q}}
+		q = &decision[T]{cell: c, values: []uint32{cells[c]}, then: []*decision[T]{q}}
 	}
 	return q
 }
 
-// form is what a worker knows of one shape.
-type form struct {
-	visits int
-	menus  memory[*menu]
-	bounds memory[bool]
-	items  map[itemKey]*item
-	laws   memory[verdicts]
-	whens  []*shows // that the state does not tell of, once it was visited
-	looked bool
+// shapeMemo is what a worker remembers of one shape.
+type shapeMemo struct {
+	visits  int
+	enabled memory[*enabled]
+	bounds  memory[bool]
+	items   map[itemKey]*item
+	laws    memory[verdicts]
+	whens   []*shows // that the state does not tell of, once it was visited
+	looked  bool
 }
 
 // shows is what a when shows in the states of a shape.
@@ -149,8 +149,8 @@ type shows struct {
 	known  bool // all branches are known to be shown, and hidden, no later than here
 }
 
-// menu are the causes of a state.
-type menu struct{ items []*item }
+// enabled are the causes that are enabled of a state.
+type enabled struct{ items []*item }
 
 // item is a cause, in all states of its shape that have it.
 type item struct {
@@ -202,4 +202,4 @@ type write struct {
 const seldom = 8
 
 // remembers says whether to remember the turns of a shape.
-func (f *form) remembers() bool { return f.visits > seldom }
+func (f *shapeMemo) remembers() bool { return f.visits > seldom }

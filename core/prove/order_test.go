@@ -32,7 +32,7 @@ func anyOrder(t *testing.T, d *design.Design, seed uint64) {
 	fast, slow := restarted(t, x, true), restarted(t, x, false)
 	for range 800 {
 		n := uint32(r.IntN(max(x.next, 1)))
-		var got, want gone
+		var got, want expansion
 		fast.goOn(n, n+1, &got)
 		slow.goOn(n, n+1, &want)
 		if got.turns != want.turns || got.moves[0] != want.moves[0] || len(got.steps) != len(want.steps) {

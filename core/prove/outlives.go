@@ -34,7 +34,7 @@ func cellOf(c *engine.Change) string {
 
 // outlived says whether, on the way to where a timer finds nothing to do,
 // something else has changed a cell that it changes, after it was started.
-func (p *prover) outlived(f *found) bool {
+func (p *prover) outlived(f *witness) bool {
 	ids := p.idsOf(f)
 	if len(ids) == 0 {
 		return false

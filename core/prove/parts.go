@@ -69,7 +69,7 @@ func divide(x *search) (*division, string) {
 	if w.home.Wild() {
 		return nil, "something on the page reads what cannot be told"
 	}
-	defer func() { w.x, w.seat.taken = x, false }()
+	defer func() { w.x, w.at.taken = x, false }()
 	const changes = "what users do changes what is on the page, or one part has too many states"
 	if !d.begin() {
 		return nil, changes
@@ -92,12 +92,12 @@ func divide(x *search) (*division, string) {
 
 // begin tries every cause of the first state, to learn which cells move.
 func (d *division) begin() bool {
-	w, f := d.w, &form{visits: seldom + 1}
+	w, f := d.w, &shapeMemo{visits: seldom + 1}
 	w.enlist()
-	for i := range w.seat.list {
-		w.now = found{search: d.x, from: 0, by: i}
-		w.try(f, &item{user: w.seat.list[i].ByUser()}, &w.seat.list[i])
-		w.e.Rewind(w.seat.mark)
+	for i := range w.at.list {
+		w.now = witness{search: d.x, from: 0, by: i}
+		w.try(f, &item{user: w.at.list[i].ByUser()}, &w.at.list[i])
+		w.e.Rewind(w.at.mark)
 		if !w.last.simple || w.last.reads == nil {
 			return false
 		}
@@ -201,9 +201,9 @@ func (p *part) spell() {
 // visit goes through the states of one part.
 func (d *division) visit(p *part, root int32) (again, ok bool) {
 	w, x := d.w, p.search
-	w.x, w.seat.state = x, nowhere
+	w.x, w.at.state = x, nowhere
 	p.lengths, p.keys = []int{0}, []itemKey{{}}
-	f := &form{visits: seldom + 1, items: map[itemKey]*item{}}
+	f := &shapeMemo{visits: seldom + 1, items: map[itemKey]*item{}}
 	for n := uint32(0); n < uint32(x.states()); n++ {
 		if x.states() > mostLocal {
 			return false, false
@@ -219,13 +219,13 @@ func (d *division) visit(p *part, root int32) (again, ok bool) {
 }
 
 // expand takes the turns of the part in one of its states.
-func (d *division) expand(p *part, f *form, n uint32, root int32) (again, ok bool) {
+func (d *division) expand(p *part, f *shapeMemo, n uint32, root int32) (again, ok bool) {
 	w := d.w
 	var list []engine.Cause
 	var keys []itemKey
 	ok = true
 	w.home.Renumber()
-	stop := w.home.Spy()
+	stop := w.home.Track()
 	w.e.CausesBy(w.samples, func(el *engine.Element, own []engine.Cause) {
 		read := stop()
 		ok = ok && read != nil
@@ -241,7 +241,7 @@ func (d *division) expand(p *part, f *form, n uint32, root int32) (again, ok boo
 			list, keys = append(list, own[i]), append(keys, key)
 		}
 		w.home.Renumber()
-		stop = w.home.Spy()
+		stop = w.home.Track()
 	})
 	stop()
 	if !ok {
@@ -255,10 +255,10 @@ func (d *division) expand(p *part, f *form, n uint32, root int32) (again, ok boo
 		if known && d.root(home) != root {
 			continue
 		}
-		w.now = found{search: p.search, from: n, by: i}
-		w.seat.list = list
+		w.now = witness{search: p.search, from: n, by: i}
+		w.at.list = list
 		st := w.try(f, &item{user: list[i].ByUser()}, &list[i])
-		w.e.Rewind(w.seat.mark)
+		w.e.Rewind(w.at.mark)
 		if !w.last.simple || w.last.reads == nil {
 			return false, false
 		}

@@ -39,7 +39,7 @@ func (p *Path) Scenario(d *design.Design, name string) string {
 }
 
 // breachOf tells what was found, and how to get there.
-func (p *prover) breachOf(f *found) *Breach {
+func (p *prover) breachOf(f *witness) *Breach {
 	b := &Breach{Message: f.what.message, At: f.what.at}
 	if !b.At.Start.Valid() {
 		b.At = f.search.start.Syntax.Span()
@@ -231,7 +231,7 @@ func (t *times) longest(ms func(*edge) float64) ([]float64, bool) {
 
 // saw shows the sides of the comparison that a law makes, in the state that
 // breaks it.
-func (p *prover) saw(f *found, ids []int) string {
+func (p *prover) saw(f *witness, ids []int) string {
 	cl := p.clauseAt(f.what.at)
 	if cl == nil || f.what.cause != nil {
 		return ""

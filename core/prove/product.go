@@ -140,7 +140,7 @@ func (a *asks) needs(part int) {
 func (d *division) holdSome(w *worker, p *product, out []asks, low, high int) {
 	defer func(x *search, laws []*lawCode) { w.x, w.laws = x, laws }(w.x, w.laws)
 	all := w.laws
-	w.x, w.seat.state = d.x, nowhere
+	w.x, w.at.state = d.x, nowhere
 	w.sit(0)
 	w.home.Renumber()
 	is, want := slices.Clone(d.first), slices.Clone(d.first)
@@ -168,7 +168,7 @@ func (d *division) holdOne(w *worker, a *asks, when, length, at int) {
 	own := len(a.parts)
 	stop := func() []int32 { return nil }
 	if own < len(d.parts) { // there are others that it could ask for
-		stop = w.home.Spy()
+		stop = w.home.Track()
 	}
 	var seen verdicts
 	branch := 0
@@ -244,12 +244,12 @@ func (d *division) tell(p *product, item int, a *asks) {
 }
 
 // wayTo is the way to a combination: that of one part after that of the other.
-func (d *division) wayTo(p *product, at int) found {
+func (d *division) wayTo(p *product, at int) witness {
 	x := d.aside()
 	shape, _ := x.table.of(0)
 	cells := slices.Clone(d.first)
 	w := d.w
-	end := found{search: x, by: atMounting, turn: lastTurn}
+	end := witness{search: x, by: atMounting, turn: lastTurn}
 	d.each(p, at, func(part *part, state int) {
 		t := part.search.table
 		way := []uint32{}
@@ -265,7 +265,7 @@ func (d *division) wayTo(p *product, at int) found {
 			x.table.add(shape, cells, 0, end.from, end.by)
 		}
 	})
-	w.seat.state = nowhere
+	w.at.state = nowhere
 	return end
 }
 

@@ -44,7 +44,7 @@ type breachAt struct {
 }
 
 // note keeps the shortest way to break a promise at a place.
-func (p *prover) note(pr *Promise, f found, b breach) {
+func (p *prover) note(pr *Promise, f witness, b breach) {
 	if p.o.Off[pr.Name] || !f.search.scope.judges(pr, b.at) {
 		return
 	}
@@ -187,7 +187,7 @@ func (p *prover) look(e *engine.Engine, sc *scope) {
 }
 
 // shows notes which branch a node shows, or -1.
-func (p *prover) shows(n design.Node, at int, f found) {
+func (p *prover) shows(n design.Node, at int, f witness) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	if b := (branch{n, at}); at >= 0 && f.before(p.reach.shown[b]) {
@@ -235,7 +235,7 @@ func isControl(el *engine.Element) bool {
 // promised comes to the verdict on a promise.
 func (p *prover) promised(pr *Promise) *Outcome {
 	out := &Outcome{Promise: pr, Verdict: p.held(pr), States: p.looked[pr], Within: p.cutOn[pr]}
-	var list []*found
+	var list []*witness
 	for at, f := range p.breaches {
 		if at.promise == pr && (pr != promiseOutlives || p.outlived(f)) {
 			list = append(list, f)

@@ -162,7 +162,7 @@ const garbage = 60
 func newProver(d *design.Design, o Options) *prover {
 	o.defaults()
 	p := &prover{d: d, o: o, fast: !o.forget && !o.Disabled[passMemory.Name] && !makesKeys(d), rep: &Report{}, cuts: map[string]bool{}, pool: value.NewPool(),
-		began: time.Now(), seen: newSights(), sampling: newSampling(d), breaches: map[breachAt]*found{}, reach: newReach(), work: map[*design.Member]map[string]bool{},
+		began: time.Now(), seen: newSights(), sampling: newSampling(d), breaches: map[breachAt]*witness{}, reach: newReach(), work: map[*design.Member]map[string]bool{},
 		looked: map[*Promise]Count{}, cutOn: map[*Promise]bool{}, sure: map[any]bool{}, blind: blindIn(d)}
 	for _, l := range d.Laws {
 		p.laws = append(p.laws, &law{out: &Outcome{Law: l}})
@@ -228,7 +228,7 @@ type prover struct {
 
 	mu       sync.Mutex // of what follows, and of what is known of laws
 	seen     *sights
-	breaches map[breachAt]*found
+	breaches map[breachAt]*witness
 	reach    *reach
 	named    []engine.CellName                  // the cells of the last shape that was new
 	work     map[*design.Member]map[string]bool // by timer: the cells that it changes
@@ -409,7 +409,7 @@ func (l *land) slice() *flow.Slice {
 // law is a written law with what is known of it.
 type law struct {
 	out     *Outcome
-	broken  *found
+	broken  *witness
 	cans    map[*design.Clause]bool // whether a state was seen that is so
 	settled bool                    // a state came to rest
 	states  Count                   // against which it was held
@@ -430,9 +430,9 @@ const (
 // lastTurn is the turn of a cause that led to a state.
 const lastTurn = -1
 
-// found is where something was found: by which cause of which state, or at
+// witness is where something was found: by which cause of which state, or at
 // the mounting of a start.
-type found struct {
+type witness struct {
 	search *search
 	from   uint32
 	by     int
@@ -442,7 +442,7 @@ type found struct {
 
 // before says whether a was found by no longer a way than b: states are
 // numbered by the length of the way to them.
-func (a *found) before(b *found) bool {
+func (a *witness) before(b *witness) bool {
 	switch {
 	case b == nil:
 		return true
@@ -456,7 +456,7 @@ func (a *found) before(b *found) bool {
 	return a.by < b.by
 }
 
-func (a *found) length() int {
+func (a *witness) length() int {
 	if a.by < 0 {
 		return 0
 	}

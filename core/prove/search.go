@@ -52,7 +52,7 @@ type search struct {
 	all     Count                        // of a part: how many states there are with the others
 	full    atomic.Bool                  // more was asked than may wait at a time
 	told    time.Time
-	results []gone // room for what comes of the states of a batch
+	results []expansion // room for what comes of the states of a batch
 }
 
 func newSearch(p *prover, s *design.Start, sc *scope) *search {
@@ -176,20 +176,20 @@ func (x *search) goOn(low, high int) bool {
 }
 
 // room is room for what comes of so many chunks, used again.
-func (x *search) room(n int) []gone {
+func (x *search) room(n int) []expansion {
 	for len(x.results) < n {
-		x.results = append(x.results, gone{})
+		x.results = append(x.results, expansion{})
 	}
 	for i := range x.results[:n] {
 		g := &x.results[i]
 		clear(g.steps)
-		*g = gone{steps: g.steps[:0], moves: g.moves[:0]}
+		*g = expansion{steps: g.steps[:0], moves: g.moves[:0]}
 	}
 	return x.results[:n]
 }
 
 // put adds what was found, in the order of the states that it was found from.
-func (x *search) put(g *gone) bool {
+func (x *search) put(g *expansion) bool {
 	x.turns += g.turns
 	if g.bounded {
 		x.cut("bound: what comes after states that are past the bound of the start")
@@ -227,7 +227,7 @@ func (x *search) put(g *gone) bool {
 // time, changes anything.
 func (x *search) finish() {
 	if n := x.stuck(); n >= 0 {
-		f := found{search: x, by: atMounting}
+		f := witness{search: x, by: atMounting}
 		if n > 0 {
 			f.from, f.by = x.table.from[n], int(x.table.by[n])
 		}

@@ -26,8 +26,8 @@ type step struct {
 	hash   uint64         // 0 where it is not known yet
 }
 
-// gone is what came of going on from several states in a row.
-type gone struct {
+// expansion is what came of going on from several states in a row.
+type expansion struct {
 	steps []step // those to states that may be new, and those that no user made
 	moves []bool // by state: a user can change something
 	turns int
@@ -36,7 +36,7 @@ type gone struct {
 }
 
 // add adds a step.
-func (g *gone) add(s step) {
+func (g *expansion) add(s step) {
 	g.turns++
 	if s.user && (s.lost || !s.known || s.to != s.from || s.did) {
 		g.moves[len(g.moves)-1] = true
@@ -58,13 +58,13 @@ type worker struct {
 	laws     []*lawCode
 	bounds   []*engine.Condition // of the start
 	fast     bool                // turns are remembered, and cells are set instead of going there
-	forms    map[uint32]*form
+	memos    map[uint32]*shapeMemo
 	way      []place // from the start to where the engine is
-	seat     seat
+	at       position
 	scratch  []uint32
 	branches []int
 
-	now     found // what is done at the moment
+	now     witness // what is done at the moment
 	turn    int
 	eager   bool     // the laws are looked at after every turn, not only after the last
 	ends    []uint64 // by turn: how much had changed at its end
@@ -86,8 +86,8 @@ type place struct {
 	mark  int
 }
 
-// seat is the state that the engine is in.
-type seat struct {
+// position is the state that the engine is in.
+type position struct {
 	taken bool
 	state uint32
 	shape uint32
@@ -97,7 +97,7 @@ type seat struct {
 }
 
 func newWorker(x *search) *worker {
-	w := &worker{x: x, e: x.p.engine(), done: map[source.Span]bool{}, forms: map[uint32]*form{}, fast: x.p.fast}
+	w := &worker{x: x, e: x.p.engine(), done: map[source.Span]bool{}, memos: map[uint32]*shapeMemo{}, fast: x.p.fast}
 	w.e.Keep()
 	w.e.OnTurn, w.e.OnRun = w.afterTurn, w.ran
 	w.home, w.next = engine.NewReader(w.e, x.p.pool), engine.NewReader(w.e, x.p.pool)
@@ -152,7 +152,7 @@ func (w *worker) meet(s engine.State) {
 
 // mount mounts the start, and checks the laws there.
 func (w *worker) mount() (engine.State, bool) {
-	w.now = found{search: w.x, by: atMounting}
+	w.now = witness{search: w.x, by: atMounting}
 	rec, err := w.e.Mount(w.x.start)
 	if err != nil {
 		w.x.p.note(promiseFails, w.now, failureOf(err))
@@ -174,21 +174,21 @@ func (w *worker) mount() (engine.State, bool) {
 // sit brings the engine to a state: by setting cells, if it is in one of the
 // same shape, or else the way there.
 func (w *worker) sit(n uint32) {
-	if w.seat.taken && w.seat.state == n {
+	if w.at.taken && w.at.state == n {
 		return
 	}
 	shape, cells := w.x.table.of(n)
-	if w.fast && w.seat.taken && w.seat.shape == shape {
+	if w.fast && w.at.taken && w.at.shape == shape {
 		w.set(cells)
 	} else {
 		w.goTo(n)
 		w.home.Read()
 		w.home.Watch()
 		w.way[len(w.way)-1].mark = w.e.Mark()
-		w.seat.cells = append(w.seat.cells[:0], cells...)
+		w.at.cells = append(w.at.cells[:0], cells...)
 	}
-	w.seat.taken, w.seat.state, w.seat.shape, w.seat.list = true, n, shape, nil
-	w.seat.mark = w.e.Mark()
+	w.at.taken, w.at.state, w.at.shape, w.at.list = true, n, shape, nil
+	w.at.mark = w.e.Mark()
 }
 
 // nowhere is the number of a state that has none yet.
@@ -199,13 +199,13 @@ const mostPatches = 256
 
 // set sets the cells that differ.
 func (w *worker) set(cells []uint32) {
-	if top := w.way[len(w.way)-1]; w.seat.mark-top.mark > mostPatches {
+	if top := w.way[len(w.way)-1]; w.at.mark-top.mark > mostPatches {
 		w.e.Rewind(top.mark)
 		_, base := w.x.table.of(top.state)
-		copy(w.seat.cells, base)
+		copy(w.at.cells, base)
 	}
-	w.home.Patch(differences(w.seat.cells, cells))
-	copy(w.seat.cells, cells)
+	w.home.Patch(differences(w.at.cells, cells))
+	copy(w.at.cells, cells)
 }
 
 // differences are the places of the cells that differ, and what they are to be.
@@ -263,7 +263,7 @@ func (w *worker) holdAll(low, high uint32) {
 		return
 	}
 	if low = max(low, 1); low < high { // at the mounting they were
-		f := w.formOf(w.x.table.shape[low])
+		f := w.memoOf(w.x.table.shape[low])
 		w.learnWhens(f, low)
 		for low < high {
 			low = w.holdRun(f, low, high)
@@ -273,7 +273,7 @@ func (w *worker) holdAll(low, high uint32) {
 
 // holdRun holds the laws against states of one shape, from low on, and tells
 // how far it came. Most of them are only set, and not shown.
-func (w *worker) holdRun(f *form, low, high uint32) uint32 {
+func (w *worker) holdRun(f *shapeMemo, low, high uint32) uint32 {
 	if len(w.laws) == 0 && f.looked && !slices.ContainsFunc(f.whens, (*shows).open) {
 		return high
 	}
@@ -292,7 +292,7 @@ func (w *worker) holdRun(f *form, low, high uint32) uint32 {
 		w.hold(f, low)
 		return low + 1
 	}
-	is := slices.Clone(w.seat.cells)
+	is := slices.Clone(w.at.cells)
 	w.home.Vary(func(set func([]int, []uint32)) {
 		for n := low; n < high; n++ {
 			if w.remembered(f, n) {
@@ -311,7 +311,7 @@ func (s *shows) open() bool { return !s.known }
 
 // learnWhens notes of which whens all is known by ways that are no longer than
 // those to the states from low on.
-func (w *worker) learnWhens(f *form, low uint32) {
+func (w *worker) learnWhens(f *shapeMemo, low uint32) {
 	here := w.foundAt(low)
 	w.x.p.mu.Lock()
 	defer w.x.p.mu.Unlock()
@@ -326,13 +326,13 @@ func (w *worker) learnWhens(f *form, low uint32) {
 }
 
 // foundAt is what is found in a state, by the way there.
-func (w *worker) foundAt(n uint32) found {
-	return found{search: w.x, from: w.x.table.from[n], by: int(w.x.table.by[n]), turn: lastTurn}
+func (w *worker) foundAt(n uint32) witness {
+	return witness{search: w.x, from: w.x.table.from[n], by: int(w.x.table.by[n]), turn: lastTurn}
 }
 
 // remembered applies what is remembered of the laws and whens in a state, if
 // all of it is.
-func (w *worker) remembered(f *form, n uint32) bool {
+func (w *worker) remembered(f *shapeMemo, n uint32) bool {
 	if !f.looked {
 		return false
 	}
@@ -362,11 +362,11 @@ func (w *worker) remembered(f *form, n uint32) bool {
 }
 
 // hold holds the laws against a state, which the engine is in.
-func (w *worker) hold(f *form, n uint32) {
+func (w *worker) hold(f *shapeMemo, n uint32) {
 	_, cells := w.x.table.of(n)
 	w.now = w.foundAt(n)
 	if len(w.laws) > 0 {
-		stop := w.spy(f)
+		stop := w.track(f)
 		v := w.look(isStateLaw)
 		if on := stop(); on != nil {
 			f.laws.keep(on, cells, v)
@@ -377,7 +377,7 @@ func (w *worker) hold(f *form, n uint32) {
 		if s.known {
 			continue
 		}
-		stop := w.spy(f)
+		stop := w.track(f)
 		at := w.home.Branch(i)
 		if on := stop(); on != nil {
 			s.branch.keep(on, cells, at)
@@ -387,7 +387,7 @@ func (w *worker) hold(f *form, n uint32) {
 }
 
 // goOn goes on from the states low to high.
-func (w *worker) goOn(low, high uint32, out *gone) {
+func (w *worker) goOn(low, high uint32, out *expansion) {
 	w.runs(low, high, func(low, high uint32) {
 		w.holdAll(low, high)
 		for n := low; n < high; n++ {
@@ -398,15 +398,15 @@ func (w *worker) goOn(low, high uint32, out *gone) {
 }
 
 // expand does whatever can happen next in a state, or remembers what comes of it.
-func (w *worker) expand(n uint32, out *gone) {
+func (w *worker) expand(n uint32, out *expansion) {
 	shape, cells := w.x.table.of(n)
-	f := w.formOf(shape)
+	f := w.memoOf(shape)
 	f.visits++
 	if !w.isWithin(f, n, cells) {
 		out.bounded, out.moves[len(out.moves)-1] = true, true
 		return
 	}
-	m := w.menuOf(f, n, cells)
+	m := w.enabledIn(f, n, cells)
 	h := hash(shape, cells)
 	for i, it := range m.items {
 		if c, ok := it.turns.find(cells); ok {
@@ -415,15 +415,15 @@ func (w *worker) expand(n uint32, out *gone) {
 		}
 		w.sit(n)
 		w.enlist()
-		w.now = found{search: w.x, from: n, by: i}
-		out.add(w.try(f, it, &w.seat.list[i]))
-		w.e.Rewind(w.seat.mark)
+		w.now = witness{search: w.x, from: n, by: i}
+		out.add(w.try(f, it, &w.at.list[i]))
+		w.e.Rewind(w.at.mark)
 	}
 }
 
 // isWithin says whether a state is within the bounds of its start: others are not
 // gone on from.
-func (w *worker) isWithin(f *form, n uint32, cells []uint32) bool {
+func (w *worker) isWithin(f *shapeMemo, n uint32, cells []uint32) bool {
 	if len(w.bounds) == 0 {
 		return true
 	}
@@ -431,7 +431,7 @@ func (w *worker) isWithin(f *form, n uint32, cells []uint32) bool {
 		return is
 	}
 	w.sit(n)
-	stop := w.spy(f)
+	stop := w.track(f)
 	is := !slices.ContainsFunc(w.bounds, func(c *engine.Condition) bool {
 		v, err := w.e.Eval(c)
 		return err != nil || v != value.Value(value.Bool(true))
@@ -444,24 +444,24 @@ func (w *worker) isWithin(f *form, n uint32, cells []uint32) bool {
 
 // enlist lists the causes of the state that the engine is in.
 func (w *worker) enlist() {
-	if w.seat.list == nil {
-		w.seat.list = w.e.Causes(w.samples)
+	if w.at.list == nil {
+		w.at.list = w.e.Causes(w.samples)
 	}
 }
 
-// menuOf are the causes of a state.
-func (w *worker) menuOf(f *form, n uint32, cells []uint32) *menu {
-	if m, ok := f.menus.find(cells); ok {
+// enabledIn are the causes that are enabled in a state.
+func (w *worker) enabledIn(f *shapeMemo, n uint32, cells []uint32) *enabled {
+	if m, ok := f.enabled.find(cells); ok {
 		return m
 	}
 	w.sit(n)
-	stop := w.spy(f)
-	w.seat.list = nil
+	stop := w.track(f)
+	w.at.list = nil
 	w.enlist()
 	on := stop()
-	m := &menu{}
-	for i := range w.seat.list {
-		s := &w.seat.list[i]
+	m := &enabled{}
+	for i := range w.at.list {
+		s := &w.at.list[i]
 		key := keyOf(s, i)
 		it := f.items[key]
 		if it == nil {
@@ -476,22 +476,22 @@ func (w *worker) menuOf(f *form, n uint32, cells []uint32) *menu {
 		m.items = append(m.items, it)
 	}
 	if on != nil {
-		f.menus.keep(on, cells, m)
+		f.enabled.keep(on, cells, m)
 	}
 	return m
 }
 
-// spy notes what cells matter to what is done until the function that it gives
+// track notes what cells matter to what is done until the function that it gives
 // is called, which gives nil where nothing is remembered.
-func (w *worker) spy(f *form) (stop func() []int32) {
+func (w *worker) track(f *shapeMemo) (stop func() []int32) {
 	if w.home.Renumber(); w.fast && f.remembers() {
-		return w.home.Spy()
+		return w.home.Track()
 	}
 	return func() []int32 { return nil }
 }
 
 // recall takes a turn from memory.
-func (w *worker) recall(n uint32, by int, it *item, c *change, h uint64, out *gone) {
+func (w *worker) recall(n uint32, by int, it *item, c *change, h uint64, out *expansion) {
 	shape, cells := w.x.table.of(n)
 	st := step{from: n, by: by, user: it.user, world: it.world, did: c.did, form: shape}
 	next := append(w.scratch[:0], cells...)
@@ -525,25 +525,25 @@ func (r *reshaping) of(room, cells []uint32) []uint32 {
 	return room
 }
 
-func (w *worker) formOf(shape uint32) *form {
-	f := w.forms[shape]
+func (w *worker) memoOf(shape uint32) *shapeMemo {
+	f := w.memos[shape]
 	if f == nil {
-		f = &form{}
-		w.forms[shape] = f
+		f = &shapeMemo{}
+		w.memos[shape] = f
 	}
 	return f
 }
 
 // try does one thing, and looks at what comes of it.
-func (w *worker) try(f *form, it *item, s *engine.Cause) step {
+func (w *worker) try(f *shapeMemo, it *item, s *engine.Cause) step {
 	before := w.e.Changes()
 	w.last = footprint{}
-	stop := w.spy(f)
+	stop := w.track(f)
 	err := w.do(s)
 	on := stop()
 	between := slices.ContainsFunc(w.ends, func(end uint64) bool { return end != before && (err != nil || end != w.e.Changes()) })
 	if between && !w.eager { // there were states on the way: once more, and look at them
-		w.e.Rewind(w.seat.mark)
+		w.e.Rewind(w.at.mark)
 		w.eager = true
 		err = w.do(s)
 		w.eager = false
@@ -565,7 +565,7 @@ func (w *worker) try(f *form, it *item, s *engine.Cause) step {
 			same.did = st.did
 		}
 		if same != nil && !between && on != nil {
-			it.turns.keep(on, w.seat.cells, same)
+			it.turns.keep(on, w.at.cells, same)
 		}
 	}
 	w.judge(s, &st, w.now.from)
@@ -580,7 +580,7 @@ func (w *worker) do(s *engine.Cause) error {
 
 // arrive reads the state that a cause led to, and tells how it comes from the
 // one before, unless its shape is new.
-func (w *worker) arrive(f *form, s *step) *change {
+func (w *worker) arrive(f *shapeMemo, s *step) *change {
 	state := w.next.Read()
 	shape, ok := w.x.table.shapeOf(state.Shape)
 	cells := w.x.ordered(w.next.Groups(), state.Cells)
@@ -596,12 +596,12 @@ func (w *worker) arrive(f *form, s *step) *change {
 	if !ok {
 		return nil
 	}
-	if shape != w.seat.shape || slices.ContainsFunc(w.records, comesOrGoes) {
+	if shape != w.at.shape || slices.ContainsFunc(w.records, comesOrGoes) {
 		return w.reshaped(shape, state.Cells)
 	}
 	c := &change{}
 	for i, v := range state.Cells {
-		if v != w.seat.cells[i] {
+		if v != w.at.cells[i] {
 			c.writes = append(c.writes, write{int32(i), v})
 		}
 	}
@@ -612,12 +612,12 @@ func (w *worker) arrive(f *form, s *step) *change {
 // one before, part by part. A cell that was written depends on what it was, so
 // that it does not matter which it is taken for where that is the same.
 func (w *worker) reshaped(shape uint32, cells []uint32) *change {
-	if len(w.next.Groups())+len(w.x.table.groups[w.seat.shape]) > 0 {
+	if len(w.next.Groups())+len(w.x.table.groups[w.at.shape]) > 0 {
 		return nil
 	}
 	c := &change{shape: &reshaping{form: shape, from: w.next.From(w.home)}}
 	for i, at := range c.shape.from {
-		if at < 0 || w.seat.cells[at] != cells[i] {
+		if at < 0 || w.at.cells[at] != cells[i] {
 			c.writes = append(c.writes, write{int32(i), cells[i]})
 		}
 	}

@@ -3,11 +3,11 @@ package engine
 import "lien/core/value"
 
 // A proof takes the same turns from many states that differ in other cells
-// only. A spy notes which cells of the state a turn depends on: whatever else
+// only. A read tracker notes which cells of the state a turn depends on: whatever else
 // differs, the turn does the same.
 
-// spy notes the cells that are read, by their places in the state.
-type spy struct {
+// tracker notes the cells that are read, by their places in the state.
+type tracker struct {
 	round uint32
 	cells []int32
 	known []bool // by place: it is among the cells
@@ -16,7 +16,7 @@ type spy struct {
 	reach *reach
 }
 
-func (s *spy) add(place int32) {
+func (s *tracker) add(place int32) {
 	if int(place) >= len(s.known) {
 		s.lost = true
 		return
@@ -29,11 +29,11 @@ func (s *spy) add(place int32) {
 
 // read notes that something is worked out from a node's value. Of a value that
 // is watched the parts are noted as they are read.
-func (s *spy) read(n *node) {
-	if n.spied == s.round {
+func (s *tracker) read(n *node) {
+	if n.tracked == s.round {
 		return
 	}
-	n.spied = s.round
+	n.tracked = s.round
 	switch {
 	case n.slot > 0:
 		if n.spread == nil {
@@ -55,11 +55,11 @@ func (s *spy) read(n *node) {
 }
 
 // from notes all that a value comes from that was worked out before.
-func (s *spy) from(n *node) {
-	if n.spiedFrom == s.round {
+func (s *tracker) from(n *node) {
+	if n.trackedFrom == s.round {
 		return
 	}
-	n.spiedFrom = s.round
+	n.trackedFrom = s.round
 	switch {
 	case n.slot > 0:
 		n.places(s.add)
@@ -83,7 +83,7 @@ func (s *spy) from(n *node) {
 }
 
 // readItem notes the places of an item; its index says nothing about them.
-func (s *spy) readItem(n *node) {
+func (s *tracker) readItem(n *node) {
 	c, b := n.passed(), n.block
 	each := b.host.(*eachPart)
 	if each.order != nil || each.list.state != clean || b.absent {
@@ -99,7 +99,7 @@ func (s *spy) readItem(n *node) {
 // was; and what else it leads to, on what shows the cell now. A piece of the
 // page that could read the cell, and does not, depends on what lets it read
 // something else instead.
-func (s *spy) write(n *node, v value.Value) {
+func (s *tracker) write(n *node, v value.Value) {
 	if n.slot > 0 && n.spread != nil {
 		n.spread.changed(v, s.writePlace)
 		return
@@ -111,7 +111,7 @@ func (s *spy) write(n *node, v value.Value) {
 	}
 }
 
-func (s *spy) writePlace(place int32) {
+func (s *tracker) writePlace(place int32) {
 	s.add(place)
 	for _, p := range s.reach.readers[place] {
 		s.way(p)
@@ -120,11 +120,11 @@ func (s *spy) writePlace(place int32) {
 
 // way notes what decides which cells a value comes from that was worked out
 // before: for one that always reads the same, only which records it reads of.
-func (s *spy) way(n *node) {
-	if n.spiedWay == s.round || n.spiedFrom == s.round {
+func (s *tracker) way(n *node) {
+	if n.trackedWay == s.round || n.trackedFrom == s.round {
 		return
 	}
-	n.spiedWay = s.round
+	n.trackedWay = s.round
 	switch {
 	case n.slot > 0 || n.item && n.passed() != nil:
 	case n.of != nil:
@@ -155,17 +155,17 @@ func isPlainValue(v value.Value) bool {
 	return false
 }
 
-func (e *Engine) spied(n *node) {
-	if e.spy != nil {
-		e.spy.read(n)
+func (e *Engine) noted(n *node) {
+	if e.tracker != nil {
+		e.tracker.read(n)
 	}
 }
 
-// Spy notes, until the function that it gives is called, which cells matter,
+// Track notes, until the function that it gives is called, which cells matter,
 // by their places in the state that the reader read last. They come in the order
 // in which they were read, and are valid until the next call. It gives nil where
 // this cannot be told.
-func (r *Reader) Spy() (stop func() []int32) {
+func (r *Reader) Track() (stop func() []int32) {
 	e := r.e
 	if r.reach == nil {
 		r.reach = r.reachOf()
@@ -175,13 +175,13 @@ func (r *Reader) Spy() (stop func() []int32) {
 	}
 	e.rounds++
 	e.epoch++ // what is remembered of before was not noted
-	for _, c := range r.spied.cells {
-		r.spied.known[c] = false
+	for _, c := range r.tracked.cells {
+		r.tracked.known[c] = false
 	}
-	if len(r.spied.known) < len(r.nodes) {
-		r.spied.known = make([]bool, len(r.nodes))
+	if len(r.tracked.known) < len(r.nodes) {
+		r.tracked.known = make([]bool, len(r.nodes))
 	}
-	s := &r.spied
+	s := &r.tracked
 	s.round, s.reach, s.seats, s.cells = e.rounds, r.reach, e.seats, s.cells[:0]
 	s.lost = false
 	if s.cells == nil {
@@ -190,9 +190,9 @@ func (r *Reader) Spy() (stop func() []int32) {
 	for _, c := range r.spreads {
 		c.at = c.node.val
 	}
-	e.spy = s
+	e.tracker = s
 	return func() []int32 {
-		e.spy = nil
+		e.tracker = nil
 		if s.lost {
 			return nil
 		}
@@ -209,7 +209,7 @@ func (e *Engine) shown(n *node) value.Value {
 	if n.mute && n.state != clean {
 		e.untracked(func() { e.update(n) })
 	}
-	e.spied(n)
+	e.noted(n)
 	return n.val
 }
 
