@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"testing/fstest"
 
 	"lien/core/design"
 	"lien/core/flow"
@@ -142,5 +143,35 @@ law "l" { never the(a-b).maker == "Ada" }
 		if !found {
 			t.Errorf("there is no field %s", class)
 		}
+	}
+}
+
+// What a file of data holds that a field is compared with is typed.
+func TestInputsFromFiles(t *testing.T) {
+	files := fstest.MapFS{
+		"d.lien": {Data: []byte(`type Card = { answer: string }
+const cards: Card[] = file("cards.json")
+component a-b {
+  holds answer: string = ""
+  view { input.answer { value <-> answer }; when cards.some(c => c.answer == answer) { p "right" } }
+}
+start a-b
+`)},
+		"cards.json": {Data: []byte(`[{ "answer": "ash" }, { "answer": "shino" }]`)},
+	}
+	d, err := design.Load(files, "d.lien", func(name string) string { return name })
+	if err != nil || d.Failed() {
+		t.Fatalf("%v, %v", err, d.Findings)
+	}
+	in := flow.Of(d).Inputs()
+	design.Visitor{Node: func(n design.Node) {
+		if el, ok := n.(*design.Element); ok && el.Tag == "input" {
+			if got := strings.Join(in.Of(el).Texts, " "); got != "ash shino" {
+				t.Errorf("it is compared with %q", got)
+			}
+		}
+	}}.Design(d)
+	if at := flow.Of(d).Open(false); len(at) > 0 {
+		t.Errorf("what is known is open at %v", at)
 	}
 }
