@@ -155,8 +155,11 @@ func (o *Options) defaults() {
 	}
 }
 
+// leastMemory is what a proof of anything takes.
+const leastMemory = 64 << 20
+
 // garbage is how much may be allocated, in percent of what lives, before it is
-// collected: a proof allocates much, and keeps to its memory anyway.
+// collected. Most of what a proof allocates lives for a turn.
 const garbage = 60
 
 func newProver(d *design.Design, o Options) *prover {
@@ -198,6 +201,7 @@ func (p *prover) engine() *engine.Engine {
 
 func (p *prover) run() {
 	defer debug.SetGCPercent(debug.SetGCPercent(garbage))
+	defer debug.SetMemoryLimit(debug.SetMemoryLimit(int64(max(p.o.Memory, leastMemory))))
 	d, o := p.d, p.o
 	if p.applies(passAlike) {
 		p.alike, p.notAlike = alikeIn(d, engine.New(d))

@@ -2,6 +2,7 @@ package prove
 
 import (
 	"fmt"
+	"runtime/metrics"
 	"slices"
 	"strings"
 	"sync"
@@ -79,6 +80,9 @@ func (x *search) run() {
 	}
 	if !x.stopped && !x.ended && !x.paused() {
 		x.share(x.next, x.table.len(), chunk, func(w *worker, _ int, low, high uint32) { w.runs(low, high, w.holdAll) })
+	}
+	if !x.paused() {
+		x.forget()
 	}
 }
 
@@ -172,6 +176,7 @@ func (x *search) goOn(low, high int) bool {
 		x.limit = x.table.len() + further
 	}
 	x.progress(high)
+	x.relieve()
 	return x.bounds()
 }
 
@@ -186,6 +191,23 @@ func (x *search) room(n int) []expansion {
 		*g = expansion{steps: g.steps[:0], moves: g.moves[:0]}
 	}
 	return x.results[:n]
+}
+
+// relieve forgets the turns that are remembered, if what lives comes near to the
+// memory that there is: they are taken anew.
+func (x *search) relieve() {
+	live := []metrics.Sample{{Name: "/gc/heap/live:bytes"}}
+	if metrics.Read(live); live[0].Value.Uint64() > uint64(max(x.p.o.Memory, leastMemory))/4*3 {
+		x.forget()
+	}
+}
+
+// forget lets go of the turns that are remembered, and of room for new ones.
+func (x *search) forget() {
+	for _, w := range x.workers {
+		w.memos = map[uint32]*shapeMemo{}
+	}
+	x.results = nil
 }
 
 // put adds what was found, in the order of the states that it was found from.
