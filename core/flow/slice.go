@@ -63,21 +63,6 @@ func (s *Slice) Within(o *Slice) bool {
 	return true
 }
 
-// Cells are how many cells and fields are in it, in text order.
-func (s *Slice) Cells(d *design.Design) (in, all int) {
-	for _, c := range d.Components {
-		for _, m := range c.Members {
-			if m.IsCell() {
-				all++
-				if s.has[m] {
-					in++
-				}
-			}
-		}
-	}
-	return in, all
-}
-
 // What a proof asks of a slice, by what it finds on a page.
 
 // Cell says whether a cell is in the slice.

@@ -217,6 +217,9 @@ func (p *prover) decide(l *law) *Outcome {
 		return out
 	}
 	out.Verdict = l.held()
+	if l.isMet() {
+		out.Verdict, out.Within = Holds, false
+	}
 	for _, cl := range out.Law.Clauses {
 		switch {
 		case cl.Kind == "can" && !l.cans[cl] && out.Verdict == Holds:
@@ -229,6 +232,17 @@ func (p *prover) decide(l *law) *Outcome {
 		}
 	}
 	return out
+}
+
+// isMet says whether a law asks for states that there are, and all were found:
+// no other state can show otherwise.
+func (l *law) isMet() bool {
+	for _, cl := range l.out.Law.Clauses {
+		if cl.Kind != "ends" && (cl.Kind != "can" || !l.cans[cl]) {
+			return false
+		}
+	}
+	return true
 }
 
 // conclude comes to all verdicts.

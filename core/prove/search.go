@@ -336,7 +336,7 @@ func boundOn(m *design.Member) string {
 }
 
 // manyValues is how many values of a cell are many.
-const manyValues = 50
+const manyValues = 12
 
 // bounds says whether time and memory are left.
 func (x *search) bounds() bool {

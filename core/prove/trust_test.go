@@ -2,9 +2,11 @@ package prove
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
@@ -136,5 +138,34 @@ func TestCounts(t *testing.T) {
 		if o := outcome(rep, "some"); o.Verdict != Holds || rep.Starts[0].States.String() != two.Times(Few(1<<(n-62))).String() {
 			t.Errorf("%d boxes: %s, %s, %s", n, o.Verdict, o.Why, rep.Starts[0].States)
 		}
+	}
+}
+
+// TestStore: lists of numbers of every size are kept as they are.
+func TestStore(t *testing.T) {
+	var s store
+	random := rand.New(rand.NewPCG(3, 4))
+	var lists [][]uint32
+	var at []uint32
+	for i := range 20_000 {
+		list := make([]uint32, i%37)
+		for j := range list {
+			list[j] = random.Uint32() >> random.UintN(32)
+		}
+		lists, at = append(lists, list), append(at, s.add(list))
+	}
+	for i, list := range lists {
+		if got := s.get(at[i], len(list)); !slices.Equal(got, list) || !s.same(at[i], list) {
+			t.Fatalf("list %d is %v, want %v", i, got, list)
+		}
+		if len(list) > 0 {
+			list[len(list)-1]++
+			if s.same(at[i], list) {
+				t.Fatalf("list %d is the same as another one", i)
+			}
+		}
+	}
+	if s.bytes() > 4*37*20_000 {
+		t.Errorf("it takes %d bytes", s.bytes())
 	}
 }

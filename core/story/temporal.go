@@ -2,7 +2,6 @@ package story
 
 import (
 	"fmt"
-	"strings"
 
 	"lien/core/design"
 	"lien/core/engine"
@@ -115,6 +114,3 @@ func (t *Temporal) Pass(now float64) error {
 	}
 	return nil
 }
-
-// Words are a clause as people say it, for messages.
-func (t *Temporal) Words(d *design.Design) string { return strings.TrimSpace(d.Text(t.Clause.At)) }
