@@ -147,7 +147,7 @@ func isKey(x types.Expr) bool {
 }
 
 // mostLetters is how long a text is typed to have a length that is asked for.
-const mostLetters = 24
+const mostLetters = 64
 
 // addLength adds texts on both sides of a length.
 func (c *Compared) addLength(n int) {
