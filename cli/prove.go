@@ -116,15 +116,8 @@ func (t *terminal) proved(d *design.Design, rep *prove.Report, c *cli.Command) e
 func proveOptions(c *cli.Command) (prove.Options, error) {
 	o := prove.Options{States: c.Int("states"), Depth: c.Int("depth"), Time: c.Duration("time"), Span: c.Duration("span"), Memory: c.Int("memory") << 20,
 		Asks: c.Int("asks"), Plain: c.Bool("plain"), Suggest: c.Bool("suggest"), Off: map[string]bool{}, Disabled: map[string]bool{}}
-	for _, name := range c.StringSlice("disable") {
-		if !prove.IsPass(name) {
-			var names []string
-			for _, p := range prove.Passes {
-				names = append(names, p.Name)
-			}
-			return o, usagef(didYouMean(name, names, "the reductions are: "), "there is no reduction %s", name)
-		}
-		o.Disabled[name] = true
+	if err := namesOf(c, "disable", "reduction", passNames(), o.Disabled); err != nil {
+		return o, err
 	}
 	for _, f := range []struct {
 		name string
@@ -140,17 +133,32 @@ func proveOptions(c *cli.Command) (prove.Options, error) {
 	if o.Depth < 0 || o.Time < 0 {
 		return o, usagef("leave it out for no bound", "--depth and --time cannot be less than nothing")
 	}
-	for _, name := range c.StringSlice("without") {
-		if !prove.IsPromise(name) {
-			var names []string
-			for _, p := range prove.Promises {
-				names = append(names, p.Name)
-			}
-			return o, usagef(didYouMean(name, names, "the promises are: "), "there is no promise %s", name)
+	return o, namesOf(c, "without", "promise", promiseNames(), o.Off)
+}
+
+// namesOf puts the names that an option gives into a set; each has to be known.
+func namesOf(c *cli.Command, option, what string, known []string, set map[string]bool) error {
+	for _, name := range c.StringSlice(option) {
+		if !slices.Contains(known, name) {
+			return usagef(didYouMean(name, known, "the "+what+"s are: "), "there is no %s %s", what, name)
 		}
-		o.Off[name] = true
+		set[name] = true
 	}
-	return o, nil
+	return nil
+}
+
+func passNames() (names []string) {
+	for _, p := range prove.Passes {
+		names = append(names, p.Name)
+	}
+	return names
+}
+
+func promiseNames() (names []string) {
+	for _, p := range prove.Promises {
+		names = append(names, p.Name)
+	}
+	return names
 }
 
 func pickStart(d *design.Design, o *prove.Options, name string) error {

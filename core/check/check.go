@@ -9,6 +9,7 @@ package check
 import (
 	"lien/core/design"
 	"lien/core/finding"
+	"lien/core/flow"
 	"lien/core/links"
 	"lien/core/source"
 )
@@ -17,7 +18,16 @@ import (
 type pass struct {
 	d     *design.Design
 	g     *links.Graph
+	graph *flow.Graph // once asked for
 	found []*finding.Finding
+}
+
+// flows are those of the design, worked out once.
+func (p *pass) flows() *flow.Graph {
+	if p.graph == nil {
+		p.graph = flow.Of(p.d)
+	}
+	return p.graph
 }
 
 // rule looks for one situation.

@@ -12,7 +12,7 @@ import (
 // keptTwice: a component keeps what it reports, and who hears it keeps it, too.
 var keptTwice = rule{"kept-twice", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	told := map[[2]*design.Member]bool{}
-	for _, t := range flow.Of(p.d).TwinsIn() {
+	for _, t := range p.flows().TwinsIn() {
 		if t.A.Owner == t.B.Owner || told[[2]*design.Member{t.A, t.B}] {
 			continue
 		}
@@ -27,7 +27,7 @@ var keptTwice = rule{"kept-twice", finding.Warning, func(p *pass, report func(so
 // itemGoesStale: a cell holds an item of a list as it was when it was chosen, while
 // the items change.
 var itemGoesStale = rule{"item-goes-stale", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
-	g := flow.Of(p.d)
+	g := p.flows()
 	for _, list := range p.g.Cells() {
 		l, ok := types.Under(list.Type()).(*types.List)
 		if !ok || !p.changesItems(list, l.Elem) {

@@ -46,7 +46,7 @@ func (v Visitor) Start(s *Start) {
 	v.givens(s.Seeds)
 	v.samples(s.Samples)
 	for _, b := range s.Bounds {
-		v.unit(b)
+		v.Unit(b)
 	}
 }
 
@@ -55,8 +55,8 @@ func (v Visitor) Laws(d *Design) {
 	for _, l := range d.Laws {
 		for _, c := range l.Clauses {
 			v.Unit(&c.Unit)
-			v.unit(c.To)
-			v.unit(c.Ms)
+			v.Unit(c.To)
+			v.Unit(c.Ms)
 		}
 		v.samples(l.Samples)
 	}
@@ -71,9 +71,9 @@ func (v Visitor) Scenarios(d *Design) {
 
 func (v Visitor) steps(list []*Step) {
 	for _, s := range list {
-		v.unit(s.Value)
+		v.Unit(s.Value)
 		for _, a := range s.Args {
-			v.unit(a)
+			v.Unit(a)
 		}
 		v.steps(s.Steps)
 	}
@@ -87,10 +87,10 @@ func (v Visitor) samples(list []*Sample) {
 
 // Operation walks what a service answers.
 func (v Visitor) Operation(o *Operation) {
-	v.unit(o.Replies)
-	v.unit(o.After)
+	v.Unit(o.Replies)
+	v.Unit(o.After)
 	for _, f := range o.Fails {
-		v.unit(f)
+		v.Unit(f)
 	}
 }
 
@@ -117,7 +117,7 @@ func (v Visitor) Component(c *Component) {
 
 // Member walks a member: its first value or derivation, and what it does.
 func (v Visitor) Member(m *Member) {
-	v.unit(m.Init)
+	v.Unit(m.Init)
 	v.Body(m.Body)
 	for _, h := range m.Hears {
 		v.Body(h.Body)
@@ -165,10 +165,8 @@ func (d *Design) Bodies(visit func(*Body)) {
 	}}.Design(d)
 }
 
-// Unit walks an expression with its frame.
-func (v Visitor) Unit(u *Unit) { v.unit(u) }
-
-func (v Visitor) unit(u *Unit) {
+// Unit walks an expression with its frame, if there is one.
+func (v Visitor) Unit(u *Unit) {
 	if u != nil {
 		v.expr(u.Expr)
 	}
@@ -282,12 +280,12 @@ func (v Visitor) inNode(n Node) {
 		v.Unit(&n.Unit)
 	case *When:
 		for _, b := range n.Branches {
-			v.unit(b.Cond)
+			v.Unit(b.Cond)
 			v.Nodes(b.Body)
 		}
 	case *Each: // the indexes of its place are in its list, too
 		v.Unit(&n.List)
-		v.unit(n.By)
+		v.Unit(n.By)
 		v.Nodes(n.Body)
 	case *Use:
 		v.givens(n.Links)

@@ -526,12 +526,6 @@ func findHints(d *design.Design) *hints {
 	return h
 }
 
-// isKey says whether an expression is the key of an event.
-func isKey(x types.Expr) bool {
-	d, ok := x.(*types.Dot)
-	return ok && d.Name == "key" && flow.IsEvent(d.X)
-}
-
 func (h *hints) element(el *design.Element) {
 	for _, hd := range el.Handlers {
 		switch hd.Name {
@@ -562,7 +556,7 @@ func keysIn(b *design.Body) []string {
 			return
 		}
 		for _, pair := range [][2]types.Expr{{c.X, c.Y}, {c.Y, c.X}} {
-			if k, ok := pair[1].(*types.Const); ok && isKey(pair[0]) {
+			if k, ok := pair[1].(*types.Const); ok && flow.IsKey(pair[0]) {
 				if s, ok := k.Value.(value.String); ok {
 					add(string(s))
 				}

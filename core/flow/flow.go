@@ -33,11 +33,13 @@ type Graph struct {
 	order   []Var // those with sources, as they were found
 	emitted map[*design.Member][]*design.Body
 	heard   map[*design.Channel][]*design.Body
+	uses    map[*design.Component][]*design.Use
 }
 
 // Of works out the flows of a design, with its laws.
 func Of(d *design.Design) *Graph {
-	g := &Graph{Design: d, into: map[Var][]Source{}, emitted: map[*design.Member][]*design.Body{}, heard: map[*design.Channel][]*design.Body{}}
+	g := &Graph{Design: d, into: map[Var][]Source{}, emitted: map[*design.Member][]*design.Body{},
+		heard: map[*design.Channel][]*design.Body{}, uses: map[*design.Component][]*design.Use{}}
 	g.listen()
 	for _, k := range d.Consts {
 		g.give(k.Unit.Expr, k)
@@ -62,7 +64,7 @@ func Of(d *design.Design) *Graph {
 	return g
 }
 
-// listen finds who hears what.
+// listen finds who uses and hears what.
 func (g *Graph) listen() {
 	hear := func(list []*design.Handler) {
 		for _, h := range list {
@@ -73,6 +75,7 @@ func (g *Graph) listen() {
 	}
 	design.Visitor{Node: func(n design.Node) {
 		if u, ok := n.(*design.Use); ok {
+			g.uses[u.Component] = append(g.uses[u.Component], u)
 			hear(u.Handlers)
 		}
 	}}.Design(g.Design)
@@ -84,6 +87,19 @@ func (g *Graph) listen() {
 			g.heard[h.Channel] = append(g.heard[h.Channel], h.Body)
 		}
 	}
+}
+
+// Uses are all uses of a component, those that are opened too, in text order.
+func (g *Graph) Uses(c *design.Component) []*design.Use { return g.uses[c] }
+
+// usesIn are the uses that stand in a component.
+func usesIn(c *design.Component) (uses []*design.Use) {
+	design.Visitor{Node: func(n design.Node) {
+		if u, ok := n.(*design.Use); ok {
+			uses = append(uses, u)
+		}
+	}}.Component(c)
+	return uses
 }
 
 // Heard are the bodies that run when an event is reported.

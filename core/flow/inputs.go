@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"lien/core/design"
-	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
 	"lien/core/value"
@@ -114,7 +113,7 @@ func (t *Taint) met(x types.Expr) (list []meeting) {
 		case syntax.And, syntax.Or, syntax.Coalesce:
 			return nil
 		}
-		if isKey(x.X) || isKey(x.Y) {
+		if IsKey(x.X) || IsKey(x.Y) {
 			return nil
 		}
 		a, b := t.In(x.X), t.In(x.Y)
@@ -140,8 +139,8 @@ func (t *Taint) met(x types.Expr) (list []meeting) {
 	return list
 }
 
-// isKey says whether an expression is the key of an event.
-func isKey(x types.Expr) bool {
+// IsKey says whether an expression is the key of an event.
+func IsKey(x types.Expr) bool {
 	d, ok := x.(*types.Dot)
 	return ok && d.Name == "key" && IsEvent(d.X)
 }
@@ -196,244 +195,6 @@ func IsText(el *design.Element) bool {
 			case "checkbox", "radio", "button", "submit", "reset", "image", "hidden", "range", "number":
 				return false
 			}
-		}
-	}
-	return true
-}
-
-// Open are the places at which a design does more with what users type into
-// its fields than to store it, show it, pass it on and compare it with values
-// that are known. At such a place two values may differ that are alike at all
-// others, so that those that are typed do not stand for all. The places are in
-// text order.
-func (g *Graph) Open(numbers bool) []source.Span {
-	var from []Var
-	fields := 0
-	shows := map[types.Expr]bool{}
-	v := design.Visitor{Node: func(n design.Node) {
-		switch n := n.(type) {
-		case *design.Text:
-			shows[n.Unit.Expr] = true
-		case *design.Element:
-			for _, a := range n.Attrs {
-				shows[a.Unit.Expr] = shows[a.Unit.Expr] || onlyShows(a.Name)
-			}
-			if numbers && IsNumber(n) || !numbers && IsText(n) {
-				fields++
-				from = append(from, Typed(n)...)
-			}
-		}
-	}}
-	v.Design(g.Design)
-	if fields == 0 {
-		return nil
-	}
-	j := &judge{t: g.Taint(from, !numbers), shows: shows, numbers: numbers}
-	v = design.Visitor{Node: j.node, Stmt: j.stmt, Expr: j.expr}
-	v.Design(g.Design)
-	v.Laws(g.Design)
-	slices.SortFunc(j.at, func(a, b source.Span) int { return int(a.Start) - int(b.Start) })
-	return slices.Compact(j.at)
-}
-
-// onlyShows says whether an attribute is shown, and means nothing else.
-func onlyShows(name string) bool {
-	switch name {
-	case "id", "for", "name", "value", "list", "aria-labelledby", "aria-controls", "aria-describedby", "min", "max", "step", "type", "href":
-		return false
-	}
-	return true
-}
-
-// judge finds the places at which more is done.
-type judge struct {
-	t       *Taint
-	shows   map[types.Expr]bool
-	numbers bool
-	at      []source.Span
-}
-
-func (j *judge) open(at source.Span) { j.at = append(j.at, at) }
-
-func (j *judge) node(n design.Node) {
-	if e, ok := n.(*design.Each); ok && e.By != nil && j.t.In(e.By.Expr) {
-		j.open(e.By.Expr.Span())
-	}
-}
-
-// stmt: what tells timers and questions apart is compared in full.
-func (j *judge) stmt(s design.Stmt) {
-	switch s := s.(type) {
-	case *design.Clock:
-		j.args(s.Args)
-	case *design.Ask:
-		j.args(s.Args)
-	}
-}
-
-func (j *judge) args(args []types.Expr) {
-	for _, a := range args {
-		if j.t.In(a) {
-			j.open(a.Span())
-		}
-	}
-}
-
-func (j *judge) expr(x types.Expr) {
-	switch x := x.(type) {
-	case *types.Method:
-		j.method(x)
-	case *types.Binary:
-		j.binary(x)
-	case *types.Unary:
-		if x.Op == syntax.Minus && j.t.In(x.X) {
-			j.open(x.Span())
-		}
-	case *types.At:
-		if j.t.In(x.I) {
-			j.open(x.Span())
-		}
-	case *types.Template:
-		if !j.shows[x] && j.t.any(x.Exprs) {
-			j.open(x.Span())
-		}
-	case *types.Builtin:
-		if j.t.any(x.Args) && x.Name != "was" {
-			j.open(x.Span())
-		}
-	}
-}
-
-func (j *judge) method(x *types.Method) {
-	_, list := types.Under(types.NonNull(x.Recv.Type())).(*types.List)
-	in := j.t.In(x.Recv)
-	for _, a := range x.Args {
-		if _, arrow := a.(*types.Lambda); arrow || !j.t.In(a) {
-			continue
-		}
-		if known := list && (x.Name == "includes" || x.Name == "indexOf") && !in && j.t.g.Exact(x.Recv); !known {
-			j.open(x.Span())
-		}
-	}
-	if !in {
-		return
-	}
-	switch x.Name {
-	case "map", "filter", "find", "findLast", "findIndex", "some", "every", "slice", "at", "concat", "toReversed", "length", "flatMap":
-		if list {
-			return
-		}
-	case "join", "toFixed":
-		if j.shows[x] {
-			return
-		}
-	}
-	j.open(x.Span())
-}
-
-// binary: what is typed may be compared with what is known.
-func (j *judge) binary(x *types.Binary) {
-	a, b := j.t.In(x.X), j.t.In(x.Y)
-	switch x.Op {
-	case syntax.And, syntax.Or, syntax.Coalesce:
-		return
-	case syntax.Equal, syntax.NotEqual:
-		if a && b || a && !j.t.g.Exact(x.Y) || b && !j.t.g.Exact(x.X) {
-			j.open(x.Span())
-			return
-		}
-		if !isConst(x.X) && !isConst(x.Y) && (j.t.Inside(x.X.Type()) || j.t.Inside(x.Y.Type())) {
-			j.open(x.Span())
-		}
-	case syntax.Less, syntax.LessEq, syntax.Greater, syntax.GreaterEq:
-		known := j.numbers && (a != b) && (a && j.t.g.Exact(x.Y) || b && j.t.g.Exact(x.X))
-		if (a || b) && !known {
-			j.open(x.Span())
-		}
-	default:
-		if a || b {
-			j.open(x.Span())
-		}
-	}
-}
-
-func isConst(x types.Expr) bool {
-	_, ok := x.(*types.Const)
-	return ok
-}
-
-// Exact says whether a value is always one of the Origins of its expression, so
-// that all that it can be is known. (Whether users type it is for Taint to say.)
-func (g *Graph) Exact(x types.Expr) bool { return g.exact(x, map[Var]bool{}) }
-
-func (g *Graph) exact(x types.Expr, seen map[Var]bool) bool {
-	switch x := x.(type) {
-	case *types.Const:
-		return true
-	case *types.Ref:
-		return g.exactVar(x.Symbol, seen)
-	case *types.Select:
-		return g.exactVar(x.Member, seen)
-	case *types.Dot:
-		return g.exact(x.X, seen) && (seen[Field(x.Name)] || g.exactField(x.Name, seen))
-	case *types.At:
-		return g.exact(x.X, seen)
-	case *types.Cond:
-		return g.exact(x.X, seen) && g.exact(x.Y, seen)
-	case *types.Unary:
-		return isConst(x.X)
-	case *types.Binary:
-		return x.Op == syntax.Coalesce && g.exact(x.X, seen) && g.exact(x.Y, seen)
-	case *types.ListOf:
-		for _, it := range x.Items {
-			if !g.exact(it.X, seen) {
-				return false
-			}
-		}
-		return true
-	case *types.RecordOf: // its fields are judged by their names
-		return true
-	case *types.Method:
-		switch x.Name {
-		case "filter", "slice", "at", "find", "findLast", "toReversed", "toSorted":
-			return g.exact(x.Recv, seen)
-		case "concat":
-			return g.exact(x.Recv, seen) && !slices.ContainsFunc(x.Args, func(a types.Expr) bool { return !g.exact(a, seen) })
-		case "map":
-			l, ok := x.Args[0].(*types.Lambda)
-			return ok && g.exact(x.Recv, seen) && g.exact(l.Body, seen)
-		}
-	case *types.Apply:
-		for _, f := range g.Callees(x.Fun, len(x.Args)) {
-			if !g.exactVar(f, seen) {
-				return false
-			}
-		}
-		return true
-	}
-	return false
-}
-
-func (g *Graph) exactField(name string, seen map[Var]bool) bool {
-	seen[Field(name)] = true
-	return g.exactSources(Field(name), seen)
-}
-
-func (g *Graph) exactVar(v Var, seen map[Var]bool) bool {
-	if seen[v] {
-		return true
-	}
-	seen[v] = true
-	if k, ok := v.(*design.Const); ok && k.Data != nil {
-		return true
-	}
-	return len(g.into[v]) > 0 && g.exactSources(v, seen)
-}
-
-func (g *Graph) exactSources(v Var, seen map[Var]bool) bool {
-	for _, s := range g.into[v] {
-		if s.Expr != nil && !g.exact(s.Expr, seen) || s.Expr == nil && !g.exactVar(s.Var, seen) {
-			return false
 		}
 	}
 	return true

@@ -78,12 +78,7 @@ func (d *Depend) does(el *design.Element, what func(Site) bool) bool {
 	if len(el.Handlers) != 1 || el.Handlers[0].Name != "click" {
 		return false
 	}
-	var own []Site
-	for _, s := range d.sites {
-		if s.Control[0] == Var(el.Handlers[0].Body) {
-			own = append(own, s)
-		}
-	}
+	own := d.byBody[el.Handlers[0].Body]
 	n := 0
 	for _, s := range own {
 		if s.Effect.Kind == design.Reports && len(own) == 2 {
@@ -99,16 +94,7 @@ func (d *Depend) does(el *design.Element, what func(Site) bool) bool {
 
 // given says whether anything but its own handlers gives a cell a value.
 func (d *Depend) given(m *design.Member) bool {
-	given := false
-	look := func(list []*design.Given) {
-		given = given || slices.ContainsFunc(list, func(g *design.Given) bool { return g.Member == m })
-	}
-	design.Visitor{Node: func(n design.Node) {
-		if u, ok := n.(*design.Use); ok {
-			look(u.Links)
-			look(u.Ties)
-			look(u.Seeds)
-		}
-	}}.Design(d.Design)
-	return given
+	return slices.ContainsFunc(d.Uses(m.Owner), func(u *design.Use) bool {
+		return slices.ContainsFunc(slices.Concat(u.Links, u.Ties, u.Seeds), func(g *design.Given) bool { return g.Member == m })
+	})
 }

@@ -161,7 +161,7 @@ func Compares(x *types.Binary) bool {
 	return false
 }
 
-// Sources of what a user types into an element: the variables that get it.
+// Typed are the variables that get what a user types into an element.
 func Typed(el *design.Element) []Var {
 	var list []Var
 	for _, tie := range el.Ties {

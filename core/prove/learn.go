@@ -10,7 +10,6 @@ import (
 	"lien/core/design"
 	"lien/core/engine"
 	"lien/core/finding"
-	"lien/core/flow"
 	"lien/core/types"
 	"lien/core/value"
 )
@@ -45,7 +44,7 @@ type cellName struct {
 // still in a proof, so what comes from it tells nothing.
 func (p *prover) learn() []string {
 	var list []string
-	clock := flow.Of(p.d).Clock()
+	clock := p.flows().Clock()
 	for _, x := range p.searches {
 		if x.states() < 3 && x.all.N < 3 || x.states() > mostLearned {
 			continue
@@ -64,7 +63,7 @@ func (p *prover) learn() []string {
 // apart tells of cells that some handler sets to the same value, and that differ
 // in some state, by the shortest way to one.
 func (p *prover) apart() (list []string) {
-	twins := flow.Of(p.d).TwinsIn()
+	twins := p.flows().TwinsIn()
 	if len(twins) == 0 {
 		return nil
 	}

@@ -1,7 +1,5 @@
 package prove
 
-import "slices"
-
 // Pass is a way to visit fewer states, or to visit them with less work, that
 // comes to the same verdicts. Its theorem, side conditions and argument stand in
 // docs/soundness.md under its name; each condition has a test that fails without
@@ -62,11 +60,6 @@ func (p *prover) usePlain(space *Space) {
 	p.use(space, passMemory, why)
 	p.use(space, passSlices, "what there is was visited before it was needed")
 	p.use(space, passFolds, "slices are not used")
-}
-
-// IsPass says whether a pass has this name.
-func IsPass(name string) bool {
-	return slices.ContainsFunc(Passes, func(p *Pass) bool { return p.Name == name })
 }
 
 // applies says whether a pass is to be tried.

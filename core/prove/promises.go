@@ -32,11 +32,6 @@ var (
 	promiseStuck    = &Promise{"dead-end", "there is always something that a user can change"}
 )
 
-// IsPromise says whether a promise has this name.
-func IsPromise(name string) bool {
-	return slices.ContainsFunc(Promises, func(p *Promise) bool { return p.Name == name })
-}
-
 // place of a breach: a promise is told of once for every place in the text.
 type breachAt struct {
 	promise *Promise

@@ -166,7 +166,8 @@ func newProver(d *design.Design, o Options) *prover {
 	o.defaults()
 	p := &prover{d: d, o: o, fast: !o.forget && !o.Disabled[passMemory.Name] && !makesKeys(d), rep: &Report{}, cuts: map[string]bool{}, pool: value.NewPool(),
 		began: time.Now(), seen: newSights(), sampling: newSampling(d), breaches: map[breachAt]*witness{}, reach: newReach(), work: map[*design.Member]map[string]bool{},
-		looked: map[*Promise]Count{}, cutOn: map[*Promise]bool{}, sure: map[any]bool{}, blind: blindIn(d)}
+		looked: map[*Promise]Count{}, cutOn: map[*Promise]bool{}, sure: map[any]bool{}}
+	p.blind = blindIn(p.flows())
 	for _, l := range d.Laws {
 		p.laws = append(p.laws, &law{out: &Outcome{Law: l}})
 	}
@@ -239,10 +240,11 @@ type prover struct {
 	sampling *sampling
 	strict   bool // nothing is taken not to fail
 
-	fast     bool    // turns are remembered, and cells are spread over places
-	alike    *alikes // what behaves alike, or nil
-	notAlike string  // why nothing does
-	dep      *flow.Depend
+	fast     bool         // turns are remembered, and cells are spread over places
+	alike    *alikes      // what behaves alike, or nil
+	notAlike string       // why nothing does
+	graph    *flow.Graph  // once asked for
+	dep      *flow.Depend // the same
 	blind    *blind
 	looked   map[*Promise]Count // by promise: against how many states it was held
 	cutOn    map[*Promise]bool  // by promise: there are others

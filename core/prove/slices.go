@@ -71,10 +71,18 @@ type slicer struct {
 	alive  bool // some slice has shown that there is always something to do
 }
 
+// flows are those of the design, worked out once.
+func (p *prover) flows() *flow.Graph {
+	if p.graph == nil {
+		p.graph = flow.Of(p.d)
+	}
+	return p.graph
+}
+
 // dependence is what everything in the design depends on, worked out once.
 func (p *prover) dependence() *flow.Depend {
 	if p.dep == nil {
-		p.dep = flow.DependOf(flow.Of(p.d), flow.RisksOf(p.d, false))
+		p.dep = flow.DependOf(p.flows(), flow.RisksOf(p.d, false))
 	}
 	return p.dep
 }
@@ -213,13 +221,10 @@ func (sl *slicer) intoNothing(s flow.Site, here []source.Span, always map[*desig
 }
 
 // linkedDown says whether some use of its component only links a shared cell down.
-func (sl *slicer) linkedDown(m *design.Member) (down bool) {
-	design.Visitor{Node: func(n design.Node) {
-		if u, ok := n.(*design.Use); ok {
-			down = down || slices.ContainsFunc(u.Links, func(g *design.Given) bool { return g.Member == m })
-		}
-	}}.Design(sl.p.d)
-	return down
+func (sl *slicer) linkedDown(m *design.Member) bool {
+	return slices.ContainsFunc(sl.dep.Uses(m.Owner), func(u *design.Use) bool {
+		return slices.ContainsFunc(u.Links, func(g *design.Given) bool { return g.Member == m })
+	})
 }
 
 // unheard says whether a report may be heard by nobody, and who decides.
@@ -228,12 +233,9 @@ func (sl *slicer) unheard(s flow.Site) (who []flow.Var, maybe bool) {
 	if event.Label == "dismissed" {
 		return nil, false
 	}
-	design.Visitor{Node: func(n design.Node) {
-		u, ok := n.(*design.Use)
-		if ok && u.Component == event.Owner && !slices.ContainsFunc(u.Handlers, func(h *design.Handler) bool { return h.Event == event }) {
-			maybe = true
-		}
-	}}.Design(sl.p.d)
+	maybe = slices.ContainsFunc(sl.dep.Uses(event.Owner), func(u *design.Use) bool {
+		return !slices.ContainsFunc(u.Handlers, func(h *design.Handler) bool { return h.Event == event })
+	})
 	for _, c := range sl.p.d.Components {
 		for _, m := range c.Members {
 			if slices.ContainsFunc(m.Hears, func(h *design.Handler) bool { return h.Event == event }) {

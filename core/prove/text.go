@@ -22,8 +22,8 @@ type blind struct {
 	counters       []*design.Element // for numbers
 }
 
-func blindIn(d *design.Design) *blind {
-	g := flow.Of(d)
+func blindIn(g *flow.Graph) *blind {
+	d := g.Design
 	b := &blind{texts: g.Open(false), numbers: g.Open(true), times: g.Clock()}
 	design.Visitor{Node: func(n design.Node) {
 		el, ok := n.(*design.Element)
