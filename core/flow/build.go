@@ -318,6 +318,7 @@ func (b *builder) givens(list []*design.Given) {
 		if l.Place != nil {
 			for _, to := range Targets(l.Place) {
 				b.add(to, l.Member)
+				b.ties[to], b.ties[l.Member] = append(b.ties[to], l.Member), append(b.ties[l.Member], to)
 			}
 			if m := l.Place.Cell(); m != nil && m.Body != nil {
 				b.add(m.Body, l.Member)

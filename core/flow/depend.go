@@ -1,6 +1,7 @@
 package flow
 
 import (
+	"maps"
 	"slices"
 
 	"lien/core/design"
@@ -31,15 +32,17 @@ type Depend struct {
 	fails    []Var // on which it depends whether a turn fails
 	opaque   string
 	sites    []Site
+	ties     map[Var][]Var    // what a write of one writes, too
 	byBody   map[Var][]Site   // the same, by the body they stand in or the operation they wait for
 	grow     []*design.Member // texts and lists that may grow without end
 	follows  []*design.Follow
 	radios   []*design.Element
 	inputs   []*design.Element
-	controls map[*design.Element][]Var // of an element: on what a gesture on it depends
-	touches  map[*design.Element][]Var // of an element: what a gesture on it runs or changes
-	places   map[design.Node][]Var     // of a when and each: what decides whether it is there
-	hiders   map[*design.Member]*hider // once asked for
+	controls map[*design.Element][]Var                        // of an element: on what a gesture on it depends
+	touches  map[*design.Element][]Var                        // of an element: what a gesture on it runs or changes
+	places   map[design.Node][]Var                            // of a when and each: what decides whether it is there
+	below    map[*design.Component]map[*design.Component]bool // which others it uses, and they
+	hiders   map[*design.Member]*hider                        // once asked for
 }
 
 type edge struct{ from, to Var }
@@ -71,7 +74,7 @@ const (
 
 // DependOf works out the dependences of a design.
 func DependOf(g *Graph, risks *Risks) *Depend {
-	d := &Depend{Graph: g, on: map[Var][]Var{}, seen: map[edge]bool{}, risks: risks, byBody: map[Var][]Site{},
+	d := &Depend{Graph: g, on: map[Var][]Var{}, seen: map[edge]bool{}, risks: risks, byBody: map[Var][]Site{}, ties: map[Var][]Var{}, below: map[*design.Component]map[*design.Component]bool{},
 		controls: map[*design.Element][]Var{}, touches: map[*design.Element][]Var{}, places: map[design.Node][]Var{}}
 	for _, k := range g.Design.Consts {
 		d.add(k)
@@ -107,66 +110,79 @@ func (d *Depend) Sites() []Site { return d.sites }
 // Fails are the variables that decide whether a turn fails.
 func (d *Depend) Fails() []Var { return d.fails }
 
-// Does are the variables that bodies change when they run, with all that they
-// set off in the same turn.
-func (d *Depend) Does(bodies ...Var) []Var {
-	seen, list := map[Var]bool{}, []Var{}
-	put := func(v Var) bool {
-		if seen[v] {
-			return false
-		}
-		seen[v] = true
-		list = append(list, v)
-		return true
+// Does are the variables that bodies, and writes of variables, change in a turn,
+// with all that they set off in it.
+func (d *Depend) Does(from ...Var) []Var {
+	w := &doing{d: d, seen: map[Var]bool{}, done: map[Var]bool{}}
+	for _, v := range from {
+		w.change(v)
 	}
-	var run func(body Var)
-	run = func(body Var) {
-		if !put(body) {
-			return
-		}
-		for _, s := range d.byBody[body] {
-			for _, v := range s.Control {
-				put(v)
-			}
-			d.doesAt(s.Effect, put, run)
-		}
-	}
-	for _, b := range bodies {
-		run(b)
-	}
-	return list
+	return w.list
 }
 
-// doesAt tells what one place changes, and what it runs.
-func (d *Depend) doesAt(e design.Effect, put func(Var) bool, run func(Var)) {
+// doing collects what a turn does.
+type doing struct {
+	d    *Depend
+	seen map[Var]bool // in the list
+	done map[Var]bool // that change, or run
+	list []Var
+}
+
+func (w *doing) put(v Var) {
+	if !w.seen[v] {
+		w.seen[v] = true
+		w.list = append(w.list, v)
+	}
+}
+
+// change notes a variable, all that is one with it by ties, and what it runs.
+func (w *doing) change(v Var) {
+	if w.done[v] {
+		return
+	}
+	w.done[v] = true
+	w.put(v)
+	for _, o := range w.d.ties[v] {
+		w.change(o)
+	}
+	if m, ok := v.(*design.Member); ok && m.Kind == design.Derives && m.Body != nil {
+		w.change(m.Body)
+	}
+	for _, s := range w.d.byBody[v] {
+		for _, c := range s.Control {
+			w.put(c)
+		}
+		w.at(s.Effect)
+	}
+}
+
+// at tells what one place changes, and what it runs.
+func (w *doing) at(e design.Effect) {
 	switch e.Kind {
 	case design.Writes:
 		for _, v := range Targets(e.Place) {
-			put(v)
-		}
-		if m := e.Place.Cell(); m != nil && m.Body != nil {
-			run(m.Body)
+			w.change(v)
 		}
 	case design.Reports:
-		for _, b := range d.Heard(e.Event) {
-			run(b)
+		for _, b := range w.d.Heard(e.Event) {
+			w.change(b)
 		}
 	case design.Sends:
-		for _, b := range d.Hearing(e.Channel) {
-			run(b)
+		for _, b := range w.d.Hearing(e.Channel) {
+			w.change(b)
 		}
 	case design.Calls:
-		for _, f := range d.Callees(e.Fun, 0) {
+		for _, f := range w.d.Callees(e.Fun, 0) {
 			if m, ok := f.(*design.Member); ok && m.Body != nil {
-				run(m.Body)
+				w.change(m.Body)
 			}
 		}
 	case design.Starts:
-		put(e.Event)
+		w.put(e.Event)
 	case design.Asks:
-		put(e.Operation)
+		w.put(e.Operation)
 	case design.Opens:
-		put(e.Use)
+		w.put(e.Use)
 	}
 }
 
@@ -363,8 +379,10 @@ func (d *Depend) radioGroups() {
 func (d *Depend) formValues() {
 	hasForms := false
 	design.Visitor{Node: func(n design.Node) {
-		el, ok := n.(*design.Element)
-		hasForms = hasForms || ok && el.Tag == "form"
+		if el, ok := n.(*design.Element); ok && el.Tag == "form" {
+			hasForms = true
+			d.add(forms, el) // which is reset by what stands in it
+		}
 	}}.Design(d.Design)
 	if !hasForms {
 		return
@@ -471,16 +489,28 @@ func (d *Depend) nesting() {
 	uses := map[*design.Component][]*design.Component{}
 	for _, c := range d.Design.Components {
 		for _, u := range usesIn(c) {
-			uses[c] = append(uses[c], u.Component)
+			if !slices.Contains(uses[c], u.Component) {
+				uses[c] = append(uses[c], u.Component)
+			}
 		}
 	}
 	for _, c := range d.Design.Components {
-		if below := reached(uses, c); below[c] && d.opaque == "" {
+		d.below[c] = reached(uses, c)
+		if d.below[c][c] && d.opaque == "" {
 			d.opaque = c.Name + " stands in itself"
 		}
 	}
 }
 
+// Below are the components that may stand on a page in one that stands there, and
+// itself.
+func (d *Depend) Below(c *design.Component) map[*design.Component]bool {
+	all := maps.Clone(d.below[c])
+	all[c] = true
+	return all
+}
+
+// reached are the components that a component uses, and those that they do.
 func reached(uses map[*design.Component][]*design.Component, c *design.Component) map[*design.Component]bool {
 	seen := map[*design.Component]bool{}
 	var visit func(c *design.Component)

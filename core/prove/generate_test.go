@@ -60,7 +60,7 @@ func (g *generator) only(needs, text string) string {
 }
 
 func (g *generator) design() string {
-	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep", "fold", "news", "named", "pages", "find", "form", "filter"}
+	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep", "fold", "news", "named", "pages", "find", "form", "filter", "glow", "shelves"}
 	g.with = map[string]bool{}
 	for range 1 + g.r.IntN(2) {
 		g.with[all[g.r.IntN(len(all))]] = true
@@ -111,6 +111,16 @@ component step-pager {
   action turn(by: number) { page = (page + by) % 2 }
   view { slot controls(page <- page, turn <- turn) }
 }
+component glow-part {
+  shares lit: boolean = false
+  holds own: boolean = false
+  timer cool after ` + g.either("100", "200") + ` { ` + g.either("lit = false", "lit = false; own = !own", "if (own) lit = false") + ` }
+  view { button "light" { ` + g.either("disabled <- lit; ", "") + `click -> { lit = true; start cool } }; button "glow" { click -> own = !own } }
+}
+component shelf-field {
+  shares value: string[] = [] field
+  view { button "add" { disabled <- value.length > 1; click -> value = [...value, "low"] } }
+}
 service finder { find(k: number): number replies k fails "none" }
 component page-root {
 ` + g.only("tray", "  supplies tray as own\n") + `  holds parts: Part[] = [{ id: "p", on: false }, { id: "q", on: true }]
@@ -125,6 +135,8 @@ component page-root {
   follows n { ` + g.either("b = !b", "if (n > 1) a = false", "mode = n == 2 ? \"off\" : mode", g.stmt()) + ` }
   action ask() { ask log.load(n) { got(x) -> a = x; failed(why) -> b = true } }
   holds found: number = 0
+  holds noted: boolean = false
+  holds warm: boolean = false
   holds only: boolean = ` + g.either("false", "false", "true") + `
   holds look: string = ""
   derives listed = parts.filter(p => ` + g.either("(!only || p.on)", "(!only || p.on) && p.id.includes(look)", "p.on || !only", "look == \"\" || p.id == look", "only == p.on") + `)
@@ -142,6 +154,9 @@ component page-root {
 		g.only("filter", "    button \"only\" { click -> onlyOn() }; input { aria-label <- \"look\"; value <-> look }\n    each p in listed by p.id { button `use ${p.id}` { click -> { "+g.stmt()+" } }; "+g.either("", "input { type <- \"checkbox\"; checked <- p.on; change -> parts = parts.map(x => x.id == p.id ? { ...x, on: !x.on } : x) }", "step-pager { fill controls(page, turn) { button `turn ${p.id}` { click -> turn(1) } } }")+" }\n    when "+g.either("listed.length == 0", "only", "look == \"\"")+" { "+g.either("p \"none\"", "button \"b\" { click -> { "+g.stmt()+" } }")+" }\n") +
 		g.only("pages", "    step-pager { fill controls(page, turn) { button \"turn page\" { disabled <- a; click -> turn(1) }; when page == 1 { p \"second\"; button \"on page\" { click -> { "+g.stmt()+" } } } } }\n") +
 		g.only("form", "    form named booking { submit(values) -> { booked = values.maker; "+g.stmt()+" }; input { name <- \"maker\"; aria-label <- \"maker\" }; button \"book\" { disabled <- "+g.either("b", "false", "!booking.dirty")+" }; button \"clear\" { type <- \"reset\" } }\n    when booked == \"x\" { p \"x\" }\n") +
+		g.only("glow", "    glow-part { lit <-> "+g.either("a", "b", "warm")+" }; button \"put out\" { click -> "+g.either("warm = false", "a = false", "{ warm = a; b = false }")+" }\n") +
+		g.only("shelves", "    form { shelf-field { name <- \"shelves\"; "+g.either("", "value = [\"top\"]")+" }; button \"empty\" { "+g.either("", "disabled <- a; ")+"type <- \"reset\" } }\n") +
+		"    " + g.either("", `button "note" { click -> noted = !noted }`, `button "note" { click -> noted = !noted }; when noted { p "noted" }`) + "\n" +
 		"    " + g.either("", `input { type <- "checkbox"; checked <-> b }`, `input { value <-> text }; when text == "off" { p "off" }`,
 		`select { value <-> mode; option { value <- "low"; "Low" }; option { value <- "high"; "High" }; option { value <- "off"; "Off" } }`,
 		`button "keyed" { keydown(e) -> if (e.key == "Escape") a = !a }`) + `
@@ -176,8 +191,9 @@ func (g *generator) law() string {
 		choice{"parts", "turn all(part-row).length == 2"}, choice{"open", "always all(ask-part).length < 2"},
 		choice{"parts", "never all(part-row).every(p => p.own)"}, choice{"tray", "always !the(tray).hot || $a"}, choice{"parts", "always $parts.some(p => p.on)"},
 		choice{"", "turn !($a && was($b) == true)"}, choice{"filter", "never $only && $a"}, choice{"filter", "can $parts.every(p => p.on)"}, choice{"fold", "always the(fold-box).open || $a"}, choice{"fold", "can !the(fold-box).open"}, choice{"news", "always all(news-row).every(r => !r.heard || $a)"},
-		choice{"pages", "never the(step-pager).page == 1 && $b"}, choice{"find", "never $found == 2"}, choice{"find", "settles $found < 2"}, choice{"form", "never $booked == \"x\""})
-	for _, m := range []string{"only", "found", "booked", "mode", "marks", "parts", "text", "a", "b", "n"} {
+		choice{"pages", "never the(step-pager).page == 1 && $b"}, choice{"find", "never $found == 2"}, choice{"find", "settles $found < 2"}, choice{"form", "never $booked == \"x\""},
+		choice{"glow", "never $warm && $a"}, choice{"glow", "can $warm && !the(glow-part).own"}, choice{"shelves", "stays the(shelf-field).value.length == 2 until false"}, choice{"shelves", "never the(shelf-field).value.length == 2 && $a"})
+	for _, m := range []string{"warm", "only", "found", "booked", "mode", "marks", "parts", "text", "a", "b", "n"} {
 		s = strings.ReplaceAll(s, "$"+m, "the(page-root)."+m)
 	}
 	return s

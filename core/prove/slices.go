@@ -68,7 +68,9 @@ type slicer struct {
 	start  *design.Start
 	dep    *flow.Depend
 	duties []*duty
-	alive  bool // some slice has shown that there is always something to do
+	alive  bool          // some slice has shown that there is always something to do
+	known  []*flow.Slice // of which all states were visited
+	all    bool          // so were those of the page
 }
 
 // flows are those of the design, worked out once.
@@ -376,7 +378,8 @@ func (p *prover) bySlices(space *Space, x *search) {
 		space.States, space.Turns, space.Depth = space.States.Plus(Few(x.states())), space.Turns.Plus(Few(x.turns)), max(space.Depth, x.depth)
 		p.lands = append(p.lands, land{space.Start, Few(x.states()), x.has, x.alike, nil})
 		x.finish()
-		sl.alive = sl.alive || !x.wasCut
+		sl.all = !x.wasCut
+		sl.alive = sl.alive || sl.all
 		for _, d := range rest {
 			d.states = d.states.Plus(Few(x.states()))
 			seen[d] = !x.wasCut
@@ -461,6 +464,9 @@ func (sl *slicer) search(space *Space, d *duty, seen map[*duty]bool) {
 			seen[o] = true
 		}
 	}
+	if sc.whole {
+		sl.known = append(sl.known, sc.slice)
+	}
 }
 
 // largest is the duty with the largest slice around that of another one that has
@@ -527,17 +533,17 @@ func (sl *slicer) judge(space *Space, seen map[*duty]bool) {
 }
 
 // size names the texts and lists that may grow without end, and were not looked
-// at: after a million steps a turn would fail.
+// at: after a million steps a turn would fail. Of what was visited whole there are
+// few states, so that nothing in it grows.
 func (sl *slicer) size() {
-	for _, d := range sl.duties {
-		if d.promise != promiseFails {
-			continue
-		}
-		for _, m := range sl.dep.Grow() {
-			if !d.slice.Cell(m) {
-				sl.p.cutOn[promiseFails] = true
-				sl.p.cut("size: what happens when %s.%s has grown past a million", m.Owner.Name, m.Label)
-			}
+	if sl.p.o.Off[promiseFails.Name] || sl.all {
+		return
+	}
+	there := sl.dep.Below(sl.start.Root)
+	for _, m := range sl.dep.Grow() {
+		if there[m.Owner] && !slices.ContainsFunc(sl.known, func(s *flow.Slice) bool { return s.Cell(m) }) {
+			sl.p.cutOn[promiseFails] = true
+			sl.p.cut("size: what happens when %s.%s has grown past a million", m.Owner.Name, m.Label)
 		}
 	}
 }
