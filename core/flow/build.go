@@ -77,11 +77,13 @@ func (b *builder) body(body *design.Body) {
 	b.stmts(body.Stmts, []Var{body})
 }
 
-// stmts works out what statements depend on that are reached under some control.
-func (b *builder) stmts(list []design.Stmt, control []Var) {
+// stmts works out what statements depend on that are reached under some control,
+// and gives the control under which their end is.
+func (b *builder) stmts(list []design.Stmt, control []Var) []Var {
 	for _, s := range list {
 		control = b.stmt(s, control)
 	}
+	return control
 }
 
 // stmt works out one statement, and gives the control of what follows it.
@@ -109,18 +111,19 @@ func (b *builder) stmt(s design.Stmt, control []Var) []Var {
 	case *design.If:
 		risky(s.Cond)
 		inner := append(control, b.readsOf(s.Cond)...)
-		b.stmts(s.Then, inner)
-		b.stmts(s.Else, inner)
+		then, other := b.stmts(s.Then, inner), b.stmts(s.Else, inner)
 		if returns(s.Then) || returns(s.Else) {
-			return inner
+			return slices.Concat(then, other)
 		}
 	case *design.For:
 		risky(s.List)
 		inner := append(control, b.readsOf(s.List)...)
 		b.add(s.Local, inner...)
-		b.stmts(s.Body, inner)
-		if returns(s.Body) {
-			return inner
+		if returns(s.Body) { // what ends one round keeps the next from coming
+			inner = append(inner, b.decides(s.Body)...)
+		}
+		if end := b.stmts(s.Body, inner); returns(s.Body) {
+			return end
 		}
 	case *design.Return:
 	case *design.Emit:
@@ -176,6 +179,19 @@ func (b *builder) stmt(s design.Stmt, control []Var) []Var {
 		panic(fmt.Sprintf("flow: a statement of an unknown kind: %T", s))
 	}
 	return control
+}
+
+// decides are the variables that decide which way statements take.
+func (b *builder) decides(list []design.Stmt) (on []Var) {
+	design.Visitor{Stmt: func(s design.Stmt) {
+		switch s := s.(type) {
+		case *design.If:
+			on = append(on, b.readsOf(s.Cond)...)
+		case *design.For:
+			on = append(on, b.readsOf(s.List)...)
+		}
+	}}.Stmts(list)
+	return on
 }
 
 // returns says whether statements may end their handler early.
@@ -424,8 +440,10 @@ func (b *builder) content(at slotVar, list []design.Node) {
 		switch n := n.(type) {
 		case *design.Element:
 			b.add(within{at}, b.controls[n]...)
+			b.heard[n] = append(b.heard[n], within{at})
 		case *design.Use:
 			b.add(within{at}, within{n.Component})
+			b.heard[within{n.Component}] = append(b.heard[within{n.Component}], within{at})
 		}
 	}}.Nodes(list)
 }
@@ -444,11 +462,28 @@ func (b *builder) slot(n *design.SlotPlace) {
 // happens notes that gestures may happen here, which elements around may hear.
 func (b *builder) happens(v Var) {
 	b.add(within{b.c}, v)
+	around := b.around(v)
+	b.heard[v] = append(append(b.heard[v], within{b.c}), around...)
+}
+
+// around is what a gesture runs and changes in the elements around, which depends
+// on it: their handlers, and the form that it sends or resets.
+func (b *builder) around(gesture ...Var) (list []Var) {
 	for _, o := range b.outer {
 		for _, h := range o.Handlers {
-			b.add(h.Body, v)
+			list = append(list, h.Body)
+		}
+		switch o.Tag {
+		case "form":
+			list = append(list, o, forms)
+		case "details":
+			list = append(list, o)
 		}
 	}
+	for _, v := range list {
+		b.add(v, gesture...)
+	}
+	return list
 }
 
 func (b *builder) element(n *design.Element) {
@@ -515,19 +550,9 @@ func (b *builder) listen(n *design.Element, gesture []Var) {
 	if keepsProps(n.Tag) {
 		touched = append(touched, n)
 	}
-	for _, o := range b.outer {
-		for _, h := range o.Handlers {
-			b.add(h.Body, gesture...)
-			touched = append(touched, h.Body)
-		}
-		if o.Tag == "details" || o.Tag == "form" {
-			b.add(o, gesture...)
-			b.add(forms, gesture...)
-			touched = append(touched, o)
-		}
-	}
-	b.touches[n] = touched
+	b.touches[n] = append(touched, b.around(gesture...)...)
 	b.add(within{b.c}, gesture...)
+	b.heard[n] = append(b.heard[n], within{b.c})
 	switch n.Tag {
 	case "input", "select", "textarea":
 		b.inputs = append(b.inputs, n)

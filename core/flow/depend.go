@@ -39,7 +39,8 @@ type Depend struct {
 	radios   []*design.Element
 	inputs   []*design.Element
 	controls map[*design.Element][]Var                        // of an element: on what a gesture on it depends
-	touches  map[*design.Element][]Var                        // of an element: what a gesture on it runs or changes
+	touches  map[*design.Element][]Var                        // of an element: what a gesture on it runs or changes, in its component
+	heard    map[Var][]Var                                    // of an element or within: what hears gestures on it, and within what it stands
 	places   map[design.Node][]Var                            // of a when and each: what decides whether it is there
 	below    map[*design.Component]map[*design.Component]bool // which others it uses, and they
 	hiders   map[*design.Member]*hider                        // once asked for
@@ -75,7 +76,7 @@ const (
 // DependOf works out the dependences of a design.
 func DependOf(g *Graph, risks *Risks) *Depend {
 	d := &Depend{Graph: g, on: map[Var][]Var{}, seen: map[edge]bool{}, risks: risks, byBody: map[Var][]Site{}, ties: map[Var][]Var{}, below: map[*design.Component]map[*design.Component]bool{},
-		controls: map[*design.Element][]Var{}, touches: map[*design.Element][]Var{}, places: map[design.Node][]Var{}}
+		controls: map[*design.Element][]Var{}, touches: map[*design.Element][]Var{}, heard: map[Var][]Var{}, places: map[design.Node][]Var{}}
 	for _, k := range g.Design.Consts {
 		d.add(k)
 	}
@@ -186,8 +187,27 @@ func (w *doing) at(e design.Effect) {
 	}
 }
 
-// Touches are what a gesture on an element runs and changes.
-func (d *Depend) Touches(el *design.Element) []Var { return d.touches[el] }
+// Touches are what a gesture on an element runs and changes, also in the components
+// that show it.
+func (d *Depend) Touches(el *design.Element) []Var {
+	list, seen := slices.Clone(d.touches[el]), map[Var]bool{}
+	var visit func(v Var)
+	visit = func(v Var) {
+		for _, h := range d.heard[v] {
+			if seen[h] {
+				continue
+			}
+			seen[h] = true
+			if _, place := h.(within); place {
+				visit(h)
+			} else {
+				list = append(list, h)
+			}
+		}
+	}
+	visit(el)
+	return list
+}
 
 // Always are the components of which there is an instance as long as the page
 // is there: those that a root shows under no condition.
@@ -222,7 +242,7 @@ func Always(root *design.Component) map[*design.Component]bool {
 // Gesture are the variables that decide what a gesture on an element does, and
 // what it runs and changes.
 func (d *Depend) Gesture(el *design.Element) []Var {
-	return slices.Concat(d.controls[el], d.touches[el])
+	return slices.Concat(d.controls[el], d.Touches(el))
 }
 
 // Reads are the variables that an expression is worked out from.

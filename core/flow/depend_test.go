@@ -73,6 +73,17 @@ func TestSlice(t *testing.T) {
 		{"what is modal keeps from pressing", ``, `button "x" { click -> x = 1 }; button "o" { click -> if (y > 0) open modal ask-part { done -> z = 1 } }`, `component ask-part { emits done(); view { button "b" { click -> leave done() } } }`, "x y"},
 		{"what is open and not modal does not", ``, `button "x" { click -> x = 1 }; button "o" { click -> if (y > 0) open ask-part { done -> z = 1 } }`, `component ask-part { emits done(); view { button "b" { click -> leave done() } } }`, "x"},
 		{"a cell that begins anew", ``, `when y > 0 { keep-part named kept { told(v) -> x = v } }`, `component keep-part { emits told(v: number); holds s: number = 0; view { button "b" { click -> { s += 1; emit told(s) } } } }`, "x y s"},
+		{"an early return in a loop", `holds list: number[] = []`, `button "x" { click -> { for (k of list) { if (k > 1) return }; x = 1 } }`, ``, "x list"},
+		{"an early return in a loop under a condition", `holds list: number[] = []`, `button "x" { click -> { for (k of list) { if (z > 1) return }; x = 1 } }`, ``, "x z list"},
+		{"a round of a loop that keeps the next from coming", `holds list: number[] = []`, `button "x" { click -> for (k of list) { x += 1; if (z > 1) return } }`, ``, "x z list"},
+		{"an early return in an if in an if", ``, `button "x" { click -> { if (y > 0) { if (z > 0) return }; x = 1 } }`, ``, "x y z"},
+		{"a value that is set through another", `derives twice = x + x set v { x = v }`, `button "x" { click -> twice = y }`, ``, "x y"},
+		{"a form that is reset", ``, `form { glow-field { name <- "f"; told(v) -> x = v }; button "r" { type <- "reset"; disabled <- y > 0 } }`, `component glow-field { shares value: number = 0 field; emits told(v: number); view { button "b" { click -> { value = 1; emit told(value) } } } }`, "x y value"},
+		{"a form that is reset from within a part", ``, `form { glow-field { name <- "f"; told(v) -> x = v }; key-part }`, `component glow-field { shares value: number = 0 field; emits told(v: number); view { button "b" { click -> { value = 1; emit told(value) } } } }
+component key-part { holds s: number = 0; view { button "up" { type <- "button"; click -> s = 1 }; button "r" { type <- "reset"; disabled <- s > 0 } } }`, "x value s"},
+		{"a form that is sent from within a part", ``, `form { submit -> x = 1; key-part }`, `component key-part { holds s: number = 0; view { button "up" { type <- "button"; click -> s = 1 }; button "b" { disabled <- s > 0 } } }`, "x s"},
+		{"a form that is sent from within what is given to a part", ``, `form { submit -> x = 1; key-part { button "b" { disabled <- y > 0 } } }`, `component key-part { view { slot } }`, "x y"},
+		{"a field of a record that is written in place", `holds wares: { id: string, glaze: string, shelf: string? }[] = []`, `each w in wares by w.id { button "x" { click -> { w.glaze = "ash"; x = wares.filter(k => k.glaze == "ash").length } } }`, ``, "x wares .id .glaze"},
 		{"what may fail", ``, `button "x" { click -> x = 1 }; p ~${10 / z}~`, ``, "x z"},
 		{"keys that may meet", `holds list: string[] = []`, `button "x" { click -> x = 1 }; each k in list by k { p "k" }`, ``, "x list"},
 		{"keys that cannot", `holds list: string[] = []`, `button "x" { click -> x = 1 }; each k at i in list by i { p "k" }`, ``, "x"},
@@ -119,6 +130,8 @@ func TestOnlyHides(t *testing.T) {
 	const (
 		card = `component fold-card { shares open: boolean = true; view { button "f" { click -> open = !open }; when open { slot } } }`
 		load = `button "x" { click -> x += 1 }`
+		keep = ` component keep-part { emits told(v: number); holds s: number = 0; view { button "x" { click -> { s += 1; emit told(s) } } } }`
+		glow = ` component glow-part { shares lit: boolean = false; emits told(); view { button "x" { .on <- lit; click -> emit told() } } }`
 	)
 	for _, c := range []struct {
 		name, members, view, more, law string
@@ -144,6 +157,32 @@ func TestOnlyHides(t *testing.T) {
 		{"a filter that begins by keeping some", `holds look: string = "a"; holds list: string[] = ["a", "b"]`, `input { value <-> look }; each k at i in list.filter(k => k.includes(look)) by i { ` + load + ` }`, ``, `never the(a-b).x == 1`, false},
 		{"a filter whose list is counted", `holds look: string = ""; holds list: string[] = ["a", "b"]; derives listed = list.filter(k => k.includes(look))`, `input { value <-> look }; each k at i in listed by i { ` + load + ` }; button "n" { disabled <- listed.length > 1; click -> x = 7 }`, ``, `never the(a-b).x == 1`, false},
 		{"a choice of filters", `holds glaze: "all" | "ash" = "all"; holds list: string[] = ["a", "b"]`, `button "g" { click -> glaze = "ash" }; each k at i in list.filter(k => glaze == "all" || k == glaze) by i { ` + load + ` }`, ``, `never the(a-b).x == 1`, true},
+		{"a fold over a when of nothing but text", `holds shown: boolean = true`, `when shown { when x > 1 { p "many" } else { ` + load + ` } }; button "f" { click -> shown = !shown }`, ``, `never the(a-b).x == 1`, true},
+		{"a fold over a when that keeps a cell", ``, `fold-card { when x < 2 { keep-part { told(v) -> x = v } } }`, card + keep, `never the(a-b).x == 1`, false},
+		{"a fold over a list that keeps cells", ``, `fold-card { each k in [1, 2] by k { keep-part { told(v) -> x = v } } }`, card + keep, `never the(a-b).x == 1`, false},
+		{"a fold over a part that shares its user's cell", `holds lit: boolean = false`, `fold-card { glow-part { lit <-> lit; told -> x += 1 } }`, card + glow, `never the(a-b).x == 1`, true},
+		{"a fold over a part that shares a cell of its own", ``, `fold-card { glow-part { told -> x += 1 } }`, card + glow, `never the(a-b).x == 1`, false},
+		{"a fold over a part that is given what keeps a cell", ``, `fold-card { frame-part { keep-part { told(v) -> x = v } } }`, card + keep + ` component frame-part { view { section { slot } } }`, `never the(a-b).x == 1`, false},
+		{"a fold over a part that is given what keeps nothing", ``, `fold-card { frame-part { ` + load + ` } }`, card + ` component frame-part { view { section { slot } } }`, `never the(a-b).x == 1`, true},
+		{"a fold over what browsers fold", ``, `fold-card { details { summary "more"; ` + load + ` } }`, card, `never the(a-b).x == 1`, false},
+		{"a fold over a choice that is linked", `holds mode: string = "low"`, `fold-card { select { value <- mode; change -> x += 1; option { value <- "low"; "Low" }; option { value <- "high"; "High" } } }`, card, `never the(a-b).x == 1`, true},
+		{"a fold over a choice that is not", ``, `fold-card { select { change -> x += 1; option { value <- "low"; "Low" }; option { value <- "high"; "High" } } }`, card, `never the(a-b).x == 1`, false},
+		{"a fold over a box that is linked", `holds on: boolean = false`, `fold-card { input { type <- "checkbox"; checked <- on; change -> x += 1 } }`, card, `never the(a-b).x == 1`, true},
+		{"a fold over a box that is not", ``, `fold-card { input { type <- "checkbox"; change -> x += 1 } }`, card, `never the(a-b).x == 1`, false},
+		{"a fold over a field of a kind that is not known", `holds kind: string = "text"; holds text: string = ""`, `fold-card { input { type <- kind; value <- text; input -> x += 1 } }`, card, `never the(a-b).x == 1`, false},
+		{"a fold over a name that nothing reads", `holds shown: boolean = true`, `when shown { button named go "x" { click -> x += 1 } }; button "f" { click -> shown = !shown }`, ``, `never the(a-b).x == 1`, true},
+		{"a fold whose else can be used below a when", `holds shown: boolean = true`, `when shown { ` + load + ` } else { when x > 3 { button "g" { click -> x = 5 } } }; button "f" { click -> shown = !shown }`, ``, `never the(a-b).x == 1`, false},
+		{"a fold whose else can be used in a list", `holds shown: boolean = true`, `when shown { ` + load + ` } else { each k in [1] by k { button "g" { click -> x = 5 } } }; button "f" { click -> shown = !shown }`, ``, `never the(a-b).x == 1`, false},
+		{"a fold whose else has a part that can be used", `holds shown: boolean = true`, `when shown { ` + load + ` } else { tell-part { told -> x = 5 } }; button "f" { click -> shown = !shown }`, ` component tell-part { emits told(); view { button "g" { click -> emit told() } } }`, `never the(a-b).x == 1`, false},
+		{"a fold whose else only tells", `holds shown: boolean = true`, `when shown { ` + load + ` } else { p "folded" }; button "f" { click -> shown = !shown }`, ``, `never the(a-b).x == 1`, true},
+		{"a choice of filters that a function decides", `holds glaze: "all" | "ash" = "all"; holds list: string[] = ["a", "b"]; derives fits(k: string) = glaze == "all" ? true : k == glaze`, `button "g" { click -> glaze = "ash" }; each k at i in list.filter(k => fits(k)) by i { ` + load + ` }`, ``, `never the(a-b).x == 1`, true},
+		{"a filter by what was chosen, if anything was", `holds picked: string[] = []; holds list: string[] = ["a", "b"]`, `button "g" { click -> picked = ["a"] }; each k at i in list.filter(k => picked.length == 0 || picked.includes(k)) by i { ` + load + ` }`, ``, `never the(a-b).x == 1`, true},
+		{"a filter by what all that was chosen asks for", `holds picked: string[] = []; holds list: string[] = ["a", "b"]`, `button "g" { click -> picked = ["a"] }; each k at i in list.filter(k => picked.every(p => k.includes(p))) by i { ` + load + ` }`, ``, `never the(a-b).x == 1`, true},
+		{"a filter by what nothing of the chosen forbids", `holds picked: string[] = []; holds list: string[] = ["a", "b"]`, `button "g" { click -> picked = ["a"] }; each k at i in list.filter(k => !picked.some(p => p == k)) by i { ` + load + ` }`, ``, `never the(a-b).x == 1`, true},
+		{"a filter by what was chosen", `holds picked: string[] = []; holds list: string[] = ["a", "b"]`, `button "g" { click -> picked = ["a"] }; each k at i in list.filter(k => picked.includes(k)) by i { ` + load + ` }`, ``, `never the(a-b).x == 1`, false},
+		{"a search in a part that is handed the list", `holds look: string = ""; holds list: string[] = ["a", "b"]`, `input { value <-> look }; rows-part { rows <- list.filter(k => k.includes(look)); told -> x += 1 }`, ` component rows-part { takes rows: string[]; emits told(); view { each k at i in rows by i { button "x" { click -> emit told() } } } }`, `never the(a-b).x == 1`, true},
+		{"a cell that something without a gesture changes", `holds shown: boolean = true; hears news() { shown = false }`, `when shown { ` + load + ` }; button "n" { click -> send news() }`, "channel news()", `never the(a-b).x == 1`, false},
+		{"a fold that follows another cell", `holds shown: boolean = true; holds other: boolean = true; follows other { shown = other }`, `when shown { ` + load + ` }; button "n" { click -> other = !other }`, ``, `never the(a-b).x == 1`, false},
 	} {
 		text := strings.ReplaceAll(c.more, " component ", "\ncomponent ") + `
 component a-b {
@@ -157,6 +196,41 @@ law "l" { ` + c.law + ` }
 		open, whole := sliceOf(t, text, true), sliceOf(t, text, false)
 		if (open != whole) != c.out {
 			t.Errorf("%s: the slice is %q, and %q where what hides changes; left out: want %v", c.name, open, whole, c.out)
+		}
+	}
+}
+
+// TestTouches: what a gesture on the first button changes, also by what hears it in
+// the components that show it.
+func TestTouches(t *testing.T) {
+	const key = "component key-part { holds s: number = 0; emits told(); view { button \"b\" { click -> s = 1 } } }\n"
+	for _, c := range []struct{ name, view, more, want string }{
+		{"its own handler", `p "p"; key-part`, key, "s"},
+		{"an element around it", `div { click -> x = 1; button "b" }`, ``, "x"},
+		{"an element around its component", `div { click -> x = 1; key-part }`, key, "s x"},
+		{"an element around what it is given to", `div { click -> x = 1; frame-part { key-part } }`, key + `component frame-part { holds f: number = 0; view { div { click -> f = 1; slot } } }`, "s f x"},
+		{"a form around its component", `form { glow-field { name <- "f" }; key-part }`, key + `component glow-field { shares value: number = 0 field; view { p "p" } }`, "s value"},
+		{"what hears something else", `div { click -> x = 1 }; key-part`, key, "s"},
+	} {
+		d := parsed(t, c.more+"\ncomponent page-root { holds x: number = 0; view { "+c.view+" } }\nstart page-root\n")
+		dep := flow.DependOf(flow.Of(d), flow.RisksOf(d, false))
+		var button *design.Element
+		design.Visitor{Node: func(n design.Node) {
+			if el, ok := n.(*design.Element); ok && el.Tag == "button" && button == nil {
+				button = el
+			}
+		}}.Design(d)
+		s := dep.Slice(dep.Does(dep.Touches(button)...))
+		var names []string
+		for _, k := range d.Components {
+			for _, m := range k.Members {
+				if m.IsCell() && s.Has(m) {
+					names = append(names, m.Label)
+				}
+			}
+		}
+		if got := strings.Join(names, " "); got != c.want {
+			t.Errorf("%s: %q, want %q", c.name, got, c.want)
 		}
 	}
 }

@@ -177,7 +177,8 @@ func (g *generator) stmt() string {
 		choice{"open", "open modal ask-part { answered(ok) -> a = ok }"}, choice{"marks", "if (marks.length < 2) marks = [...marks, { id: fresh(), big: a }]"},
 		choice{"parts", "parts = parts.toReversed()"}, choice{"tray", "own.heat()"}, choice{"news", "send news(a)"}, choice{"news", "news?.flip()"}, choice{"news", "if (news?.heard == true) b = !b"},
 		choice{"find", "find(n)"}, choice{"find", "find(a ? 1 : 2)"}, choice{"form", "booking.reset()"}, choice{"open", "open ask-part { answered(ok) -> { if (ok && n == 1) a = !a else b = n == 2 }; dismissed -> n = 0 }"},
-		choice{"parts", "parts = parts.map(p => p.id == \"q\" ? { ...p, on: a } : p)"}, choice{"", "if (b) n = 2 else a = true"})
+		choice{"parts", "parts = parts.map(p => p.id == \"q\" ? { ...p, on: a } : p)"}, choice{"", "if (b) n = 2 else a = true"},
+		choice{"", "if (a) { if (b) return }"}, choice{"", "if (n > 1) return"}, choice{"parts", "for (p of parts) { n = (n + 1) % 3; if (b) return }"})
 }
 
 func (g *generator) cond() string {

@@ -28,13 +28,13 @@ func designs(few, many int) int {
 // that the language has.
 func TestPassesAgree(t *testing.T) {
 	var whole, broken, sliced atomic.Int64
-	n := designs(100, 2000)
+	n := designs(300, 2000)
 	t.Run("designs", func(t *testing.T) {
 		for seed := range n {
 			t.Run(fmt.Sprint(seed), func(t *testing.T) {
 				t.Parallel()
 				d := randomDesign(t, uint64(seed))
-				plain := Run(d, Options{Asks: 2, States: 600, Workers: 1, Plain: true, forget: true})
+				plain := Run(d, Options{Asks: 2, States: 600, Depth: 40, Workers: 1, Plain: true, forget: true})
 				if plain.Starts[0].Whole {
 					whole.Add(1)
 					broken.Add(int64(agree(t, d, plain, &sliced)))
