@@ -205,9 +205,22 @@ func (e *Engine) list(i *Instance) {
 	e.changes++
 	if !i.listed {
 		i.listed = true
-		e.live[i.comp] = append(e.live[i.comp], i)
+		list := e.live[i.comp]
+		if len(list) == cap(list) { // those that have gone need not take more room
+			list = there(list)
+		}
+		e.live[i.comp] = append(list, i)
 		e.unsorted[i.comp] = true
 	}
+}
+
+// there are the instances of a list that have not gone. The list stays as it is,
+// since someone may go through it.
+func there(list []*Instance) []*Instance {
+	return slices.DeleteFunc(slices.Clone(list), func(i *Instance) bool {
+		i.listed = i.listed && !i.gone
+		return i.gone
+	})
 }
 
 // died notes an instance that is unmounted.
@@ -228,20 +241,17 @@ func (e *Engine) died(i *Instance) {
 // all are the live instances of a component, in tree order.
 func (e *Engine) all(c *component) []*Instance {
 	list := e.live[c]
-	kept := list[:0]
-	for _, i := range list {
-		if i.gone {
-			i.listed = false
-			continue
-		}
-		kept = append(kept, i)
+	if slices.ContainsFunc(list, func(i *Instance) bool { return i.gone }) {
+		list = there(list)
+	} else if e.unsorted[c] || len(list) > 1 {
+		list = slices.Clone(list)
 	}
-	e.live[c] = kept
-	if e.unsorted[c] || len(kept) > 1 {
-		slices.SortStableFunc(kept, func(a, b *Instance) int { return comparePlaces(a.anchor(), b.anchor()) })
+	e.live[c] = list
+	if e.unsorted[c] || len(list) > 1 {
+		slices.SortStableFunc(list, func(a, b *Instance) int { return comparePlaces(a.anchor(), b.anchor()) })
 		e.unsorted[c] = false
 	}
-	return kept
+	return list
 }
 
 // anchor is where an instance stands in the tree.

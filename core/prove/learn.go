@@ -24,7 +24,8 @@ const mostLearned = 500_000
 // column is a cell that is there in every state, with its value in each.
 type column struct {
 	name   cellName
-	values []uint32
+	states int      // in which it is there
+	values []uint32 // by state, if they are asked for
 	set    map[uint32]bool
 
 	several bool // there are others of the same path
@@ -49,7 +50,7 @@ func (p *prover) learn() []string {
 		if x.states() < 3 && x.all.N < 3 || x.states() > mostLearned {
 			continue
 		}
-		columns := slices.DeleteFunc(x.columns(), func(c *column) bool { return clock.Holds(c.name.member) })
+		columns := slices.DeleteFunc(x.columns(true), func(c *column) bool { return clock.Holds(c.name.member) })
 		for _, c := range columns {
 			list = append(list, x.still(c)...)
 		}
@@ -72,7 +73,7 @@ func (p *prover) apart() (list []string) {
 			continue
 		}
 		by := map[*design.Member][]*column{}
-		for _, c := range x.columns() {
+		for _, c := range x.columns(true) {
 			by[c.name.member] = append(by[c.name.member], c)
 		}
 		for _, t := range twins {
@@ -91,7 +92,7 @@ func (p *prover) apart() (list []string) {
 // its last step, or 0.
 func (x *search) parts(a, b *column) int {
 	for n := 1; n < len(a.values); n++ {
-		from := x.table.from[n]
+		from := x.table.states.at(uint32(n)).from
 		if a.values[n] != b.values[n] && a.values[from] == b.values[from] {
 			return n
 		}
@@ -138,8 +139,8 @@ func namesIn(own []engine.CellName) (names []cellName, of map[string]int) {
 
 // columns are the cells that are there in every state. Of instances whose paths
 // are printed alike it is known which is which only where there are always as
-// many of them.
-func (x *search) columns() []*column {
+// many of them. Their values by state take much room where there are many.
+func (x *search) columns(values bool) []*column {
 	at := map[cellName]*column{}
 	var list []*column
 	stretches := make([][]stretch, len(x.table.widths)) // by shape
@@ -166,21 +167,32 @@ func (x *search) columns() []*column {
 		}
 	}
 	spread := map[string]uint32{}
+	var shape uint32
+	var cells []uint32
 	for n := range x.table.len() {
-		shape, cells := x.table.of(uint32(n))
+		shape, cells = x.table.into(cells, uint32(n))
 		for _, s := range stretches[shape] {
-			if c := s.of; len(c.values) == n && x.holds(s) {
-				v := s.number(cells, spread)
-				c.values = append(c.values, v)
-				c.set[v] = true
+			if c := s.of; c.states == n && x.holds(s) {
+				c.add(s.number(cells, spread), values, x.table.len())
 			}
 		}
 	}
 	return slices.DeleteFunc(list, func(c *column) bool {
 		c.several = many[c.name.path] > 1
-		return len(c.values) < x.table.len() || c.name.member == nil || !c.name.member.IsCell() || many[c.name.path] < 0 ||
+		return c.states < x.table.len() || c.name.member == nil || !c.name.member.IsCell() || many[c.name.path] < 0 ||
 			x.alike != nil && x.p.alike.inside[c.name.member.Owner] // it stands for others, too
 	})
+}
+
+// add adds the value in one more of so many states.
+func (c *column) add(v uint32, keep bool, most int) {
+	if c.states++; keep {
+		if c.values == nil {
+			c.values = make([]uint32, 0, most)
+		}
+		c.values = append(c.values, v)
+	}
+	c.set[v] = true
 }
 
 // stretch is where a cell stands in the states of a shape.

@@ -253,7 +253,7 @@ func (d *division) wayTo(p *product, at int) witness {
 	d.each(p, at, func(part *part, state int) {
 		t := part.search.table
 		way := []uint32{}
-		for n := uint32(state); n != 0; n = t.from[n] {
+		for n := uint32(state); n != 0; n = t.states.at(n).from {
 			way = append(way, n)
 		}
 		for _, n := range slices.Backward(way) {

@@ -7,7 +7,6 @@ package prove
 import (
 	"context"
 	"fmt"
-	"runtime/debug"
 	"slices"
 	"sync"
 	"time"
@@ -155,13 +154,6 @@ func (o *Options) defaults() {
 	}
 }
 
-// leastMemory is what a proof of anything takes.
-const leastMemory = 64 << 20
-
-// garbage is how much may be allocated, in percent of what lives, before it is
-// collected. Most of what a proof allocates lives for a turn.
-const garbage = 60
-
 func newProver(d *design.Design, o Options) *prover {
 	o.defaults()
 	p := &prover{d: d, o: o, fast: !o.forget && !o.Disabled[passMemory.Name] && !makesKeys(d), rep: &Report{}, cuts: map[string]bool{}, pool: value.NewPool(),
@@ -201,8 +193,7 @@ func (p *prover) engine() *engine.Engine {
 }
 
 func (p *prover) run() {
-	defer debug.SetGCPercent(debug.SetGCPercent(garbage))
-	defer debug.SetMemoryLimit(debug.SetMemoryLimit(int64(max(p.o.Memory, leastMemory))))
+	defer limitMemory(p.o.Memory)()
 	d, o := p.d, p.o
 	if p.applies(passAlike) {
 		p.alike, p.notAlike = alikeIn(d, engine.New(d))

@@ -35,7 +35,7 @@ func TestTable(t *testing.T) {
 		}
 	}
 	for n := range x.len() {
-		if way := x.path(uint32(n)); n > 0 && len(way) != len(x.path(x.from[n]))+1 {
+		if way := x.path(uint32(n)); n > 0 && len(way) != len(x.path(x.states.at(uint32(n)).from))+1 {
 			t.Fatalf("the way to %d is %v", n, way)
 		}
 	}

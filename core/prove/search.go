@@ -2,7 +2,6 @@ package prove
 
 import (
 	"fmt"
-	"runtime/metrics"
 	"slices"
 	"strings"
 	"sync"
@@ -17,7 +16,7 @@ import (
 
 // batch is how many states are gone on from before what was found is put
 // together.
-const batch = 1 << 12
+const batch = 1 << 10
 
 // further is how many states are visited after a law or promise is broken:
 // enough to find other mistakes near by, without going through what may
@@ -29,31 +28,32 @@ const further = 5_000
 // order in which one worker alone would find them, whatever the number of
 // workers.
 type search struct {
-	p       *prover
-	start   *design.Start
-	table   *table
-	workers []*worker
-	turns   int
-	depth   int
-	wasCut  bool
-	failed  bool                         // the mounting failed
-	stopped bool                         // time was up
-	next    int                          // the first state that was not gone on from
-	level   int                          // the first state of the next level
-	pause   int                          // of states, after which to stop and wait; 0 for none
-	scope   *scope                       // what it may judge, or nil: everything
-	until   func() bool                  // it has found what it was for; or nil
-	ended   bool                         // it has
-	moves   []bool                       // by state: a user can change something
-	later   map[uint32][]uint32          // of states in which no user can: where time leads
-	called  map[string][]engine.CellName // by shape: its cells
-	limit   int                          // of states, once something is broken
-	alike   map[design.Node]int          // what behaves alike: one of the states that differ by an exchange is visited
-	only    map[int32]bool               // of a part: its cells
-	all     Count                        // of a part: how many states there are with the others
-	full    atomic.Bool                  // more was asked than may wait at a time
-	told    time.Time
-	results []expansion // room for what comes of the states of a batch
+	p        *prover
+	start    *design.Start
+	table    *table
+	workers  []*worker
+	turns    int
+	depth    int
+	wasCut   bool
+	failed   bool                         // the mounting failed
+	stopped  bool                         // time was up
+	next     int                          // the first state that was not gone on from
+	level    int                          // the first state of the next level
+	pause    int                          // of states, after which to stop and wait; 0 for none
+	scope    *scope                       // what it may judge, or nil: everything
+	until    func() bool                  // it has found what it was for; or nil
+	ended    bool                         // it has
+	moves    []bool                       // by state: a user can change something
+	later    map[uint32][]uint32          // of states in which no user can: where time leads
+	called   map[string][]engine.CellName // by shape: its cells
+	limit    int                          // of states, once something is broken
+	alike    map[design.Node]int          // what behaves alike: one of the states that differ by an exchange is visited
+	only     map[int32]bool               // of a part: its cells
+	all      Count                        // of a part: how many states there are with the others
+	full     atomic.Bool                  // more was asked than may wait at a time
+	told     time.Time
+	relieved uint64      // the collection before which turns were forgotten, or 0
+	results  []expansion // room for what comes of the states of a batch
 }
 
 func newSearch(p *prover, s *design.Start, sc *scope) *search {
@@ -176,7 +176,6 @@ func (x *search) goOn(low, high int) bool {
 		x.limit = x.table.len() + further
 	}
 	x.progress(high)
-	x.relieve()
 	return x.bounds()
 }
 
@@ -188,18 +187,26 @@ func (x *search) room(n int) []expansion {
 	for i := range x.results[:n] {
 		g := &x.results[i]
 		clear(g.steps)
-		*g = expansion{steps: g.steps[:0], moves: g.moves[:0]}
+		*g = expansion{steps: g.steps[:0], moves: g.moves[:0], cells: g.cells[:0]}
 	}
 	return x.results[:n]
 }
 
 // relieve forgets the turns that are remembered, if what lives comes near to the
-// memory that there is: they are taken anew.
-func (x *search) relieve() {
-	live := []metrics.Sample{{Name: "/gc/heap/live:bytes"}}
-	if metrics.Read(live); live[0].Value.Uint64() > uint64(max(x.p.o.Memory, leastMemory))/4*3 {
+// memory that there is: they are taken anew. It says whether that was enough.
+func (x *search) relieve() bool {
+	live, round := heap()
+	collectBy(live)
+	switch room := heapFor(x.p.o.Memory); {
+	case live < room/4*3:
+		x.relieved = 0
+	case x.relieved == 0:
 		x.forget()
+		x.relieved = round
+	case round > x.relieved+1: // what was forgotten has been collected
+		return false
 	}
+	return true
 }
 
 // forget lets go of the turns that are remembered, and of room for new ones.
@@ -251,7 +258,8 @@ func (x *search) finish() {
 	if n := x.stuck(); n >= 0 {
 		f := witness{search: x, by: atMounting}
 		if n > 0 {
-			f.from, f.by = x.table.from[n], int(x.table.by[n])
+			s := x.table.states.at(uint32(n))
+			f.from, f.by = s.from, int(s.by)
 		}
 		x.p.note(promiseStuck, f, breach{message: "from here on nothing that a user does changes anything", at: x.start.Syntax.Span()})
 	}
@@ -303,7 +311,7 @@ func (x *search) isEnd(n uint32) bool {
 // many tells which cells make the states many, and what would end that.
 func (x *search) many() string {
 	var most []*column
-	for _, c := range x.columns() {
+	for _, c := range x.columns(false) {
 		if len(c.set) >= manyValues {
 			most = append(most, c)
 		}
@@ -354,7 +362,7 @@ func (x *search) bounds() bool {
 		x.cut("time: what %s were too short for", o.Time)
 	case x.limit > 0 && x.table.len() > x.limit:
 		x.cut("states: more than %d after what is broken", further)
-	case x.table.bytes() > o.Memory:
+	case x.table.bytes() > o.Memory || !x.relieve():
 		x.cut("memory: what %d MB have no room for", o.Memory>>20)
 	default:
 		return true

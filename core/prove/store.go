@@ -37,9 +37,9 @@ func (s *store) add(list []uint32) uint32 {
 	return 2<<widthShift | s.large.add(list)
 }
 
-// get reads a list of a length.
-func (s *store) get(at uint32, length int) []uint32 {
-	out := make([]uint32, length)
+// get reads a list, as long as the room for it.
+func (s *store) get(at uint32, out []uint32) []uint32 {
+	length := len(out)
 	switch place := at & placeMask; at >> widthShift {
 	case 0:
 		read(s.small.at(place, length), out)
@@ -106,4 +106,31 @@ func equal[T uint8 | uint16 | uint32](kept []T, list []uint32) bool {
 		}
 	}
 	return true
+}
+
+// pages are values in blocks of a fixed size, which are not moved when there are
+// more of them.
+type pages[T any] struct{ blocks [][]T }
+
+const (
+	pageBits = 12
+	pageSize = 1 << pageBits
+)
+
+func (p *pages[T]) len() int {
+	if len(p.blocks) == 0 {
+		return 0
+	}
+	last := len(p.blocks) - 1
+	return last<<pageBits + len(p.blocks[last])
+}
+
+func (p *pages[T]) at(n uint32) *T { return &p.blocks[n>>pageBits][n&(pageSize-1)] }
+
+func (p *pages[T]) add(v T) {
+	if p.len()&(pageSize-1) == 0 {
+		p.blocks = append(p.blocks, nil)
+	}
+	last := &p.blocks[len(p.blocks)-1]
+	*last = append(*last, v)
 }

@@ -15,14 +15,18 @@ type table struct {
 	widths []int            // by shape: how many cells
 	groups [][]engine.Group // by shape: the parts that are alike
 
-	shape []uint32 // by state
-	start []uint32 // by state: where its cells are
-	cells store
-
-	from []uint32 // by state: the state that led to it
-	by   []uint32 // by which of its causes
+	states pages[visited]
+	cells  store
 
 	index []slot // by hash
+}
+
+// visited is a state that was found, and how.
+type visited struct {
+	shape uint32
+	cells uint32 // where they are
+	from  uint32 // the state that led to it
+	by    uint32 // which of its causes did
 }
 
 // slot is where a state stands in the index: its number and 1, or 0, and the
@@ -36,17 +40,20 @@ func newTable() *table {
 	return &table{shapes: map[string]uint32{}, index: make([]slot, 1<<10)}
 }
 
-func (t *table) len() int { return len(t.shape) }
+func (t *table) len() int { return t.states.len() }
 
 // bytes is about how much memory the table takes.
 func (t *table) bytes() int {
-	return t.spelt + t.cells.bytes() + 8*cap(t.index) + 4*cap(t.shape)*4
+	return t.spelt + t.cells.bytes() + 8*cap(t.index) + 16*t.len()
 }
 
 // of gives the shape and a copy of the cells of a state.
-func (t *table) of(n uint32) (shape uint32, cells []uint32) {
-	shape = t.shape[n]
-	return shape, t.cells.get(t.start[n], t.widths[shape])
+func (t *table) of(n uint32) (shape uint32, cells []uint32) { return t.into(nil, n) }
+
+// into is the same, with the cells in the room given, if they fit.
+func (t *table) into(room []uint32, n uint32) (shape uint32, cells []uint32) {
+	s := t.states.at(n)
+	return s.shape, t.cells.get(s.cells, slices.Grow(room[:0], t.widths[s.shape])[:t.widths[s.shape]])
 }
 
 // lookUp is the number of a state, or false where it was not found.
@@ -115,17 +122,15 @@ func (t *table) find(shape uint32, cells []uint32, h uint64) (uint32, bool) {
 }
 
 func (t *table) same(n, shape uint32, cells []uint32) bool {
-	return t.shape[n] == shape && t.cells.same(t.start[n], cells)
+	s := t.states.at(n)
+	return s.shape == shape && t.cells.same(s.cells, cells)
 }
 
 // add keeps a state that was not found before.
 func (t *table) add(shape uint32, cells []uint32, h uint64, from uint32, by int) uint32 {
-	n := uint32(len(t.shape))
-	t.shape = append(t.shape, shape)
-	t.start = append(t.start, t.cells.add(cells))
-	t.from = append(t.from, from)
-	t.by = append(t.by, uint32(by))
-	if 4*len(t.shape) > 3*len(t.index) {
+	n := uint32(t.len())
+	t.states.add(visited{shape, t.cells.add(cells), from, uint32(by)})
+	if 4*t.len() > 3*len(t.index) {
 		t.grow()
 	} else {
 		t.put(n, h)
@@ -144,8 +149,10 @@ func (t *table) put(n uint32, h uint64) {
 
 func (t *table) grow() {
 	t.index = make([]slot, 2*len(t.index))
-	for n := range t.shape {
-		shape, cells := t.of(uint32(n))
+	var shape uint32
+	var cells []uint32
+	for n := range t.len() {
+		shape, cells = t.into(cells, uint32(n))
 		t.put(uint32(n), hash(shape, cells))
 	}
 }
@@ -154,8 +161,9 @@ func (t *table) grow() {
 func (t *table) path(n uint32) []int {
 	var list []int
 	for n != 0 {
-		list = append(list, int(t.by[n]))
-		n = t.from[n]
+		s := t.states.at(n)
+		list = append(list, int(s.by))
+		n = s.from
 	}
 	for i, j := 0, len(list)-1; i < j; i, j = i+1, j-1 {
 		list[i], list[j] = list[j], list[i]

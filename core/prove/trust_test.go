@@ -155,7 +155,7 @@ func TestStore(t *testing.T) {
 		lists, at = append(lists, list), append(at, s.add(list))
 	}
 	for i, list := range lists {
-		if got := s.get(at[i], len(list)); !slices.Equal(got, list) || !s.same(at[i], list) {
+		if got := s.get(at[i], make([]uint32, len(list))); !slices.Equal(got, list) || !s.same(at[i], list) {
 			t.Fatalf("list %d is %v, want %v", i, got, list)
 		}
 		if len(list) > 0 {

@@ -33,6 +33,15 @@ type expansion struct {
 	turns int
 
 	bounded bool // some state was past a bound
+
+	cells []uint32 // room for those of the steps
+}
+
+// copy copies cells into the room for them.
+func (g *expansion) copy(cells []uint32) []uint32 {
+	at := len(g.cells)
+	g.cells = append(g.cells, cells...)
+	return g.cells[at:len(g.cells):len(g.cells)]
 }
 
 // add adds a step.
@@ -61,6 +70,7 @@ type worker struct {
 	memos    map[uint32]*shapeMemo
 	way      []place // from the start to where the engine is
 	at       position
+	cells    []uint32 // room for those of the state that is gone on from
 	scratch  []uint32
 	branches []int
 
@@ -230,11 +240,11 @@ func (w *worker) goTo(n uint32) {
 			break
 		}
 		ahead = append(ahead, at)
-		at = w.x.table.from[at]
+		at = w.x.table.states.at(at).from
 	}
 	for _, next := range slices.Backward(ahead) {
 		list := w.e.Causes(w.samples)
-		w.e.Do(&list[w.x.table.by[next]])
+		w.e.Do(&list[w.x.table.states.at(next).by])
 		if w.x.alike != nil {
 			w.arrange()
 		}
@@ -248,7 +258,7 @@ func (w *worker) runs(low, high uint32, visit func(low, high uint32)) {
 	w.pass(low)
 	for low < high {
 		end := low + 1
-		for end < high && w.x.table.shape[end] == w.x.table.shape[low] {
+		for end < high && w.x.table.states.at(end).shape == w.x.table.states.at(low).shape {
 			end++
 		}
 		visit(low, end)
@@ -263,7 +273,7 @@ func (w *worker) holdAll(low, high uint32) {
 		return
 	}
 	if low = max(low, 1); low < high { // at the mounting they were
-		f := w.memoOf(w.x.table.shape[low])
+		f := w.memoOf(w.x.table.states.at(low).shape)
 		w.learnWhens(f, low)
 		for low < high {
 			low = w.holdRun(f, low, high)
@@ -327,7 +337,8 @@ func (w *worker) learnWhens(f *shapeMemo, low uint32) {
 
 // foundAt is what is found in a state, by the way there.
 func (w *worker) foundAt(n uint32) witness {
-	return witness{search: w.x, from: w.x.table.from[n], by: int(w.x.table.by[n]), turn: lastTurn}
+	s := w.x.table.states.at(n)
+	return witness{search: w.x, from: s.from, by: int(s.by), turn: lastTurn}
 }
 
 // remembered applies what is remembered of the laws and whens in a state, if
@@ -336,7 +347,8 @@ func (w *worker) remembered(f *shapeMemo, n uint32) bool {
 	if !f.looked {
 		return false
 	}
-	_, cells := w.x.table.of(n)
+	_, cells := w.x.table.into(w.scratch, n)
+	w.scratch = cells
 	v, ok := f.laws.find(cells)
 	if !ok && len(w.laws) > 0 {
 		return false
@@ -399,7 +411,8 @@ func (w *worker) goOn(low, high uint32, out *expansion) {
 
 // expand does whatever can happen next in a state, or remembers what comes of it.
 func (w *worker) expand(n uint32, out *expansion) {
-	shape, cells := w.x.table.of(n)
+	shape, cells := w.x.table.into(w.cells, n)
+	w.cells = cells
 	f := w.memoOf(shape)
 	f.visits++
 	if !w.isWithin(f, n, cells) {
@@ -407,10 +420,10 @@ func (w *worker) expand(n uint32, out *expansion) {
 		return
 	}
 	m := w.enabledIn(f, n, cells)
-	h := hash(shape, cells)
+	home := origin{n, shape, cells, hash(shape, cells)}
 	for i, it := range m.items {
 		if c, ok := it.turns.find(cells); ok {
-			w.recall(n, i, it, c, h, out)
+			w.recall(&home, i, it, c, out)
 			continue
 		}
 		w.sit(n)
@@ -490,13 +503,19 @@ func (w *worker) track(f *shapeMemo) (stop func() []int32) {
 	return func() []int32 { return nil }
 }
 
+// origin is a state that is gone on from.
+type origin struct {
+	state, shape uint32
+	cells        []uint32
+	hash         uint64
+}
+
 // recall takes a turn from memory.
-func (w *worker) recall(n uint32, by int, it *item, c *change, h uint64, out *expansion) {
-	shape, cells := w.x.table.of(n)
-	st := step{from: n, by: by, user: it.user, world: it.world, did: c.did, form: shape}
-	next := append(w.scratch[:0], cells...)
+func (w *worker) recall(home *origin, by int, it *item, c *change, out *expansion) {
+	st := step{from: home.state, by: by, user: it.user, world: it.world, did: c.did, form: home.shape}
+	next, h := append(w.scratch[:0], home.cells...), home.hash
 	if c.shape != nil {
-		next, st.form = c.shape.of(next, cells), c.shape.form
+		next, st.form = c.shape.of(next, home.cells), c.shape.form
 	}
 	w.scratch = next
 	for _, wr := range c.writes {
@@ -507,7 +526,7 @@ func (w *worker) recall(n uint32, by int, it *item, c *change, h uint64, out *ex
 		h = hash(st.form, next)
 	}
 	if st.to, st.known = w.x.table.find(st.form, next, h); !st.known {
-		st.cells, st.hash = slices.Clone(next), h
+		st.cells, st.hash = out.copy(next), h
 	}
 	out.add(st)
 }

@@ -1,0 +1,51 @@
+package prove
+
+import (
+	"runtime/debug"
+	"runtime/metrics"
+	"sync/atomic"
+)
+
+// A proof keeps to the memory that it is given, and collects garbage as seldom as
+// that allows: most of what it allocates lives for a turn.
+
+const (
+	leastHeap = 48 << 20 // what a proof of anything takes
+	program   = 16 << 20 // what a process takes besides its heap
+	slack     = 32 << 20 // garbage that is collected at once, where little lives
+	leastLive = 25       // percent of what lives that may be garbage, where much does
+)
+
+// heapFor is how many bytes of the memory of a process are for its heap.
+func heapFor(memory int) uint64 { return uint64(max(memory-program, leastHeap)) }
+
+// limitMemory keeps the process to so many bytes until the function that it gives
+// is called.
+func limitMemory(memory int) (restore func()) {
+	percent := debug.SetGCPercent(100)
+	limit := debug.SetMemoryLimit(int64(heapFor(memory)))
+	collecting.Store(100)
+	return func() {
+		debug.SetGCPercent(percent)
+		debug.SetMemoryLimit(limit)
+	}
+}
+
+// heap is how many bytes lived when garbage was last collected, and how many times
+// it was.
+func heap() (live, round uint64) {
+	s := []metrics.Sample{{Name: "/gc/heap/live:bytes"}, {Name: "/gc/cycles/total:gc-cycles"}}
+	metrics.Read(s)
+	return s[0].Value.Uint64(), s[1].Value.Uint64()
+}
+
+// collecting is the percentage of garbage that was set last.
+var collecting atomic.Int64
+
+// collectBy sets how much garbage there may be beside so many bytes that live.
+func collectBy(live uint64) {
+	percent := min(max(leastLive, slack*100/int64(live+1)), 400) / leastLive * leastLive
+	if collecting.Swap(percent) != percent {
+		debug.SetGCPercent(int(percent))
+	}
+}
