@@ -238,6 +238,7 @@ type usePart struct {
 	t     *useTemplate
 	block *Block
 	inst  *Instance
+	body  [1]*Block // room for what blocks gives
 }
 
 func (t *useTemplate) mount(e *Engine, b *Block, parent *Element) part {
@@ -259,7 +260,11 @@ func (e *Engine) mounted(i *Instance) {
 
 func (p *usePart) place() (*Block, int) { return p.block, p.t.order }
 func (p *usePart) refresh(*Engine)      {}
-func (p *usePart) blocks() []*Block     { return []*Block{p.inst.body} }
+
+func (p *usePart) blocks() []*Block {
+	p.body[0] = p.inst.body
+	return p.body[:]
+}
 
 // used makes an instance with what its user links to it.
 func (e *Engine) used(c *component, u *usage) *Instance {

@@ -122,8 +122,9 @@ type Samples func(el *Element) []string
 // the controls that hear it, then timers, answers, and what the root offers.
 // Of two timers the one that started no later and takes no longer comes first.
 func (e *Engine) Causes(samples Samples) []Cause {
-	var list []Cause
+	list := make([]Cause, 0, e.enabled)
 	e.CausesBy(samples, func(_ *Element, own []Cause) { list = append(list, own...) })
+	e.enabled = len(list)
 	return list
 }
 

@@ -84,6 +84,7 @@ type Engine struct {
 	acting  *Instance  // whose handler runs
 	pointer *Element   // what the pointer is on
 	turns   []*Record  // since they were last asked for
+	enabled int        // how many causes were listed last
 
 	// OnTurn is told of every turn that succeeded; its error ends the gesture.
 	OnTurn func(*Record) error

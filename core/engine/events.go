@@ -39,7 +39,10 @@ func (ev *event) path() []*Element {
 
 // heard says whether any handler on the path runs for the event.
 func (ev *event) heard() bool {
-	for _, el := range ev.path() {
+	if ev.target.t.handlers[ev.name] != nil || !html.Bubbles(ev.name) {
+		return ev.target.t.handlers[ev.name] != nil
+	}
+	for el := ev.target.parent; el != nil; el = el.parent {
 		if el.t.handlers[ev.name] != nil {
 			return true
 		}

@@ -94,6 +94,7 @@ type footprint struct {
 type place struct {
 	state uint32
 	mark  int
+	list  []engine.Cause // nil until asked for
 }
 
 // position is the state that the engine is in.
@@ -177,7 +178,7 @@ func (w *worker) mount() (engine.State, bool) {
 		w.arrange()
 		state = w.next.Read()
 	}
-	w.way = []place{{0, w.e.Mark()}}
+	w.way = []place{{mark: w.e.Mark()}}
 	return state, true
 }
 
@@ -243,12 +244,15 @@ func (w *worker) goTo(n uint32) {
 		at = w.x.table.states.at(at).from
 	}
 	for _, next := range slices.Backward(ahead) {
-		list := w.e.Causes(w.samples)
-		w.e.Do(&list[w.x.table.states.at(next).by])
+		top := &w.way[len(w.way)-1]
+		if top.list == nil {
+			top.list = w.e.Causes(w.samples)
+		}
+		w.e.Do(&top.list[w.x.table.states.at(next).by])
 		if w.x.alike != nil {
 			w.arrange()
 		}
-		w.way = append(w.way, place{next, w.e.Mark()})
+		w.way = append(w.way, place{state: next, mark: w.e.Mark()})
 	}
 }
 
