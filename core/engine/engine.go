@@ -62,16 +62,17 @@ type Engine struct {
 	kept      bool          // a link kept its value in this turn
 	past      bool          // reading values from before the turn
 
-	tracker *tracker    // notes what is read, or nil
-	rounds  uint32      // of tracking so far
-	seats   *seats      // that watch values, or nil
-	strict  bool        // equal values are not the same: watched ones are exchanged
-	slice   *flow.Slice // what is looked at, or nil: all
-	still   bool        // a law is held against a turn in which nothing happens
-	mutes   bool        // pieces that cannot fail are worked out only when asked for
-	window  uint64      // counts refreshes
-	since   int         // where in the undo log the last one was
-	changes uint64      // of cells, instances, timers and questions so far
+	tracker  *tracker    // notes what is read, or nil
+	rounds   uint32      // of tracking so far
+	seats    *seats      // that watch values, or nil
+	strict   bool        // equal values are not the same: watched ones are exchanged
+	slice    *flow.Slice // what is looked at, or nil: all
+	still    bool        // a law is held against a turn in which nothing happens
+	oneOrder bool        // of questions that do not concern each other
+	mutes    bool        // pieces that cannot fail are worked out only when asked for
+	window   uint64      // counts refreshes
+	since    int         // where in the undo log the last one was
+	changes  uint64      // of cells, instances, timers and questions so far
 
 	undo    []undo
 	keeps   bool     // the logs of turns, to take them back

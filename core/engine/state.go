@@ -151,7 +151,7 @@ func (r *Reader) Read() State {
 		r.value(value.Number(t.delay))
 	})
 	r.number(0)
-	for _, a := range e.asks {
+	for _, a := range e.waiting() {
 		if e.slice != nil && !e.slice.Operation(a.op.def) {
 			continue
 		}

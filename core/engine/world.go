@@ -61,6 +61,7 @@ type asked struct {
 // operation is an operation of a service, compiled.
 type operation struct {
 	def     *design.Operation
+	number  int       // of those that were compiled before it
 	replies *function // or nil
 	after   *function // or nil
 	fails   []*function
@@ -81,7 +82,7 @@ func (p *program) operation(o *design.Operation) *operation {
 		}
 		return &function{len(o.Sig), p.unit(u)}
 	}
-	c := &operation{def: o, replies: fn(o.Replies), after: fn(o.After)}
+	c := &operation{def: o, number: len(p.operations), replies: fn(o.Replies), after: fn(o.After)}
 	for _, f := range o.Fails {
 		c.fails = append(c.fails, fn(f))
 	}
@@ -167,6 +168,26 @@ func (e *Engine) setAsks(list []*asked) {
 	e.changes++
 	e.undo = append(e.undo, undo{kind: undoAsks, asks: e.asks})
 	e.asks = list
+}
+
+// OneOrder says whether states and causes tell questions in the order of the page, and
+// only those of one instance to one operation in the order in which they were asked:
+// nothing can tell any other two apart by that.
+func (e *Engine) OneOrder(on bool) { e.oneOrder = on }
+
+// waiting are the questions that wait, the oldest first or in one order.
+func (e *Engine) waiting() []*asked {
+	if !e.oneOrder || len(e.asks) < 2 {
+		return e.asks
+	}
+	list := slices.Clone(e.asks)
+	slices.SortStableFunc(list, func(a, b *asked) int {
+		if d := comparePlaces(a.inst.anchor(), b.inst.anchor()); d != 0 {
+			return d
+		}
+		return a.op.number - b.op.number
+	})
+	return list
 }
 
 // Waiting lists what services have been asked and not answered yet, the oldest first.
@@ -561,7 +582,7 @@ func (e *Engine) Dues(visit func(at float64)) {
 			visit(t.due)
 		}
 	})
-	for _, a := range e.asks {
+	for _, a := range e.waiting() {
 		if a.due >= 0 && (e.slice == nil || e.slice.Operation(a.op.def)) {
 			visit(a.due)
 		}

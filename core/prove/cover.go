@@ -122,6 +122,7 @@ func (p *prover) follow(s *design.Scenario, touched *reach, visited []map[string
 		if p.fast {
 			reader.Spread()
 		}
+		e.OneOrder(p.applies(passOrder))
 		e.OnRun = func(at source.Span) { touched.run(at, here) }
 	}, func(start *design.Start, e *engine.Engine) {
 		if e.Root() == nil {

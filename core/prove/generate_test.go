@@ -60,7 +60,7 @@ func (g *generator) only(needs, text string) string {
 }
 
 func (g *generator) design() string {
-	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep", "fold", "news", "named", "pages", "find", "form", "filter", "glow", "shelves"}
+	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep", "fold", "news", "named", "pages", "find", "form", "filter", "glow", "shelves", "loads"}
 	g.with = map[string]bool{}
 	for range 1 + g.r.IntN(2) {
 		g.with[all[g.r.IntN(len(all))]] = true
@@ -121,6 +121,12 @@ component shelf-field {
   shares value: string[] = [] field
   view { button "add" { disabled <- value.length > 1; click -> value = [...value, "low"] } }
 }
+component load-part {
+  takes nr: number
+  holds own: boolean = false
+  emits told(ok: boolean)
+  view { button ` + "`" + `load ${nr}` + "`" + ` { disabled <- own; click -> ask log.load(nr) { got(x) -> own = x; failed(why) -> emit told(false) } }; button ` + "`" + `find ${nr}` + "`" + ` { click -> ask finder.find(nr) { got(x) -> { own = x == nr; emit told(own) } } } }
+}
 service finder { find(k: number): number replies k fails "none" }
 component page-root {
 ` + g.only("tray", "  supplies tray as own\n") + `  holds parts: Part[] = [{ id: "p", on: false }, { id: "q", on: true }]
@@ -155,6 +161,7 @@ component page-root {
 		g.only("pages", "    step-pager { fill controls(page, turn) { button \"turn page\" { disabled <- a; click -> turn(1) }; when page == 1 { p \"second\"; button \"on page\" { click -> { "+g.stmt()+" } } } } }\n") +
 		g.only("form", "    form named booking { submit(values) -> { booked = values.maker; "+g.stmt()+" }; input { name <- \"maker\"; aria-label <- \"maker\" }; button \"book\" { disabled <- "+g.either("b", "false", "!booking.dirty")+" }; button \"clear\" { type <- \"reset\" } }\n    when booked == \"x\" { p \"x\" }\n") +
 		g.only("glow", "    glow-part { lit <-> "+g.either("a", "b", "warm")+" }; button \"put out\" { click -> "+g.either("warm = false", "a = false", "{ warm = a; b = false }")+" }\n") +
+		g.only("loads", "    load-part { nr <- 0; told(ok) -> a = ok }; load-part { nr <- "+g.either("0", "n", "1")+"; told(ok) -> { "+g.stmt()+" } }\n") +
 		g.only("shelves", "    form { shelf-field { name <- \"shelves\"; "+g.either("", "value = [\"top\"]")+" }; button \"empty\" { "+g.either("", "disabled <- a; ")+"type <- \"reset\" } }\n") +
 		"    " + g.either("", `button "note" { click -> noted = !noted }`, `button "note" { click -> noted = !noted }; when noted { p "noted" }`) + "\n" +
 		"    " + g.either("", `input { type <- "checkbox"; checked <-> b }`, `input { value <-> text }; when text == "off" { p "off" }`,
@@ -193,7 +200,7 @@ func (g *generator) law() string {
 		choice{"parts", "never all(part-row).every(p => p.own)"}, choice{"tray", "always !the(tray).hot || $a"}, choice{"parts", "always $parts.some(p => p.on)"},
 		choice{"", "turn !($a && was($b) == true)"}, choice{"filter", "never $only && $a"}, choice{"filter", "can $parts.every(p => p.on)"}, choice{"fold", "always the(fold-box).open || $a"}, choice{"fold", "can !the(fold-box).open"}, choice{"news", "always all(news-row).every(r => !r.heard || $a)"},
 		choice{"pages", "never the(step-pager).page == 1 && $b"}, choice{"find", "never $found == 2"}, choice{"find", "settles $found < 2"}, choice{"form", "never $booked == \"x\""},
-		choice{"glow", "never $warm && $a"}, choice{"glow", "can $warm && !the(glow-part).own"}, choice{"shelves", "stays the(shelf-field).value.length == 2 until false"}, choice{"shelves", "never the(shelf-field).value.length == 2 && $a"})
+		choice{"glow", "never $warm && $a"}, choice{"loads", "never all(load-part).every(p => p.own)"}, choice{"loads", "always !waiting(log.load) || !$a"}, choice{"glow", "can $warm && !the(glow-part).own"}, choice{"shelves", "stays the(shelf-field).value.length == 2 until false"}, choice{"shelves", "never the(shelf-field).value.length == 2 && $a"})
 	for _, m := range []string{"warm", "only", "found", "booked", "mode", "marks", "parts", "text", "a", "b", "n"} {
 		s = strings.ReplaceAll(s, "$"+m, "the(page-root)."+m)
 	}
@@ -235,5 +242,43 @@ func sideBySide(t *testing.T, seed uint64) *design.Design {
 			fmt.Sprintf("can the(page-root).c%d == 1", i), fmt.Sprintf("turn was(the(page-root).c%d) == the(page-root).c%d || the(page-root).c%[1]d > 0", i, other)}[r.IntN(4)])
 	}
 	text := "component page-root {\n" + cells.String() + "  view {\n" + view.String() + "  }\n}\nstart page-root\n" + laws.String()
+	return sound(t, text)
+}
+
+// asking is a page of a few parts that ask, of which some ask the same, once or
+// again, and hear of it in one place or several.
+func asking(t *testing.T, seed uint64) *design.Design {
+	t.Helper()
+	r := rand.New(rand.NewPCG(seed, 31))
+	either := func(list ...string) string { return list[r.IntN(len(list))] }
+	fails, failed := "", ""
+	if r.IntN(2) == 0 {
+		fails, failed = ` fails "off"`, either("", "; failed(why) -> got = 2")
+	}
+	text := `service log { load(k: number): number replies ` + either("k", "1 - k") + fails + `; look(): number replies 2 }
+component ask-part {
+  takes nr: number
+  holds got: number = 0
+  holds said: string = ""
+  emits told(n: number)
+  view {
+    p ` + "`${said}`" + `
+    button ` + "`load ${nr}`" + ` { disabled <- ` + either("got > 0", "false", "got == nr") + `; click -> ask log.load(` + either("nr", "got", "got") + `) { got(x) -> ` + either("got = x", "{ got = x + 1; emit told(x) }", "emit told(nr)", "said = x == 0 ? \"low\" : \"high\"", "{ got = 1 - got; said = x == 0 ? \"low\" : \"high\" }") + failed + ` } }
+    ` + either("", "button `look ${nr}` { disabled <- got == 2; click -> ask log.look() { got(x) -> got = x } }") + `
+  }
+}
+component page-root {
+  holds last: number = 0
+  holds there: boolean = true
+  view {
+    ask-part { nr <- ` + either("0", "last", "last") + `; told(n) -> ` + either("last = n", "last = last == n ? 0 : n", "there = !there") + ` }
+    ` + either("ask-part { nr <- 1; told(n) -> last = n }", "when there { ask-part { nr <- last; told(n) -> last = n } }", "each k in [0, 1] by k { ask-part { nr <- k; told(n) -> there = n == last } }") + `
+    ` + either("", `button "end" { click -> there = !there }`, `button "turn" { click -> last = 1 - last }`, `button "ask" { click -> ask log.look() { got(x) -> last = x } }`) + `
+  }
+}
+start page-root
+law "law 0" { ` + either("never the(page-root).last == 1", "always all(ask-part).every(p => p.got < 2)") + ` }
+law "law 1" { ` + either("turn was(the(page-root).last) == 0 || !waiting(log.look)", "settles all(ask-part).some(p => p.got == 0)", "can the(page-root).last == 2 && waiting(log.load)") + ` }
+`
 	return sound(t, text)
 }

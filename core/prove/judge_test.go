@@ -56,6 +56,8 @@ func randomDesign(t *testing.T, seed uint64) *design.Design {
 		return randomBoxes(t, seed)
 	case 2:
 		return shelved(t, seed)
+	case 3:
+		return asking(t, seed)
 	}
 	return generated(t, seed)
 }

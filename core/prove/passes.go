@@ -5,23 +5,26 @@ package prove
 // docs/soundness.md under its name; each condition has a test that fails without
 // it.
 type Pass struct {
-	Name string
-	Says string
+	Name   string
+	Says   string
+	plain  bool // it visits every state, and takes every turn that it does not know: --plain, too, uses it
+	strict bool // it holds for values of any size
 }
 
 var (
-	passSlices = &Pass{"slices", "each law and promise looks at what can influence it alone"}
-	passFolds  = &Pass{"folds", "what only hides a part that keeps nothing stays as it begins"}
-	passParts  = &Pass{"parts", "what cannot influence each other is visited apart"}
-	passAlike  = &Pass{"alike", "of states that differ by an exchange of equals one is visited"}
-	passMemory = &Pass{"memory", "a turn that depends on the same cells is not taken again"}
-	passLazy   = &Pass{"lazy", "what is only shown, and cannot fail, is not worked out"}
+	passSlices = &Pass{Name: "slices", Says: "each law and promise looks at what can influence it alone"}
+	passFolds  = &Pass{Name: "folds", Says: "what only hides a part that keeps nothing stays as it begins"}
+	passParts  = &Pass{Name: "parts", Says: "what cannot influence each other is visited apart", strict: true}
+	passAlike  = &Pass{Name: "alike", Says: "of states that differ by an exchange of equals one is visited"}
+	passMemory = &Pass{Name: "memory", Says: "a turn that depends on the same cells is not taken again", plain: true, strict: true}
+	passLazy   = &Pass{Name: "lazy", Says: "what is only shown, and cannot fail, is not worked out", plain: true}
+	passOrder  = &Pass{Name: "order", Says: "questions that do not concern each other wait in one order", strict: true}
 )
 
 // Passes are all of them. Each needs those before it to have been decided on:
 // parts and alike take the cells of a slice for all that there is, and both rely
 // on turns that are remembered by the cells that they read.
-var Passes = []*Pass{passLazy, passMemory, passSlices, passFolds, passParts, passAlike}
+var Passes = []*Pass{passLazy, passMemory, passOrder, passSlices, passFolds, passParts, passAlike}
 
 // PassUse tells whether a pass was used on the states of a start, and why not.
 type PassUse struct {
@@ -36,7 +39,7 @@ func (p *prover) use(space *Space, pass *Pass, whyNot string) {
 	switch {
 	case p.o.Disabled[pass.Name]:
 		whyNot = "it was disabled"
-	case p.o.Plain && pass != passMemory && pass != passLazy:
+	case p.o.Plain && !pass.plain:
 		whyNot = "--plain visits every state by itself"
 	case !p.applies(pass):
 		whyNot = "some values are so large that sums of them may fail"
@@ -58,14 +61,16 @@ func (p *prover) usePlain(space *Space) {
 		why = "keys of fresh() are renamed in states, so that the cells of one cannot be set in another"
 	}
 	p.use(space, passMemory, why)
+	why = ""
+	if len(p.d.Services) == 0 {
+		why = "nothing is asked"
+	}
+	p.use(space, passOrder, why)
 	p.use(space, passSlices, "what there is was visited before it was needed")
 	p.use(space, passFolds, "slices are not used")
 }
 
 // applies says whether a pass is to be tried.
 func (p *prover) applies(pass *Pass) bool {
-	if p.o.Plain && pass != passMemory && pass != passLazy || p.strict && pass != passMemory && pass != passParts {
-		return false
-	}
-	return !p.o.Disabled[pass.Name]
+	return !p.o.Disabled[pass.Name] && (pass.plain || !p.o.Plain) && (pass.strict || !p.strict)
 }

@@ -186,10 +186,12 @@ func (p *prover) outgrown() bool { return !p.strict && p.pool.Large() }
 
 // engine is a new engine for the design.
 func (p *prover) engine() *engine.Engine {
+	e := engine.New(p.d)
 	if p.strict || p.o.Disabled[passLazy.Name] {
-		return engine.NewStrict(p.d)
+		e = engine.NewStrict(p.d)
 	}
-	return engine.New(p.d)
+	e.OneOrder(p.applies(passOrder))
+	return e
 }
 
 func (p *prover) run() {
