@@ -356,7 +356,7 @@ var mistakes = []mistake{
 }
 
 func TestMistakes(t *testing.T) {
-	for _, m := range slices.Concat(mistakes, declared) {
+	for _, m := range slices.Concat(mistakes, declared, asked) {
 		t.Run(m.name, func(t *testing.T) {
 			text := m.text + parts
 			line := 1 + strings.Count(text[:strings.Index(text, "// <<")], "\n")

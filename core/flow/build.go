@@ -74,6 +74,7 @@ func (b *builder) member(m *design.Member) {
 
 // body works out what the statements of a body depend on.
 func (b *builder) body(body *design.Body) {
+	b.bodies = append(b.bodies, body)
 	b.stmts(body.Stmts, []Var{body})
 }
 
@@ -152,7 +153,9 @@ func (b *builder) stmt(s design.Stmt, control []Var) []Var {
 		if s.Timer.Body != nil {
 			b.passArgs(s.Args, s.Timer.Body.Params, control...)
 		}
-		if !s.Stop {
+		if s.Stop {
+			site(design.Stops, design.Effect{Event: s.Timer})
+		} else {
 			site(design.Starts, design.Effect{Event: s.Timer})
 		}
 	case *design.Send:
@@ -319,12 +322,12 @@ func (b *builder) open(s *design.Open, control []Var) {
 	}
 }
 
-func (b *builder) eachOpened(visit func(*design.Use)) {
+func (d *Depend) eachOpened(visit func(*design.Use)) {
 	design.Visitor{Effect: func(e design.Effect) {
 		if e.Kind == design.Opens {
 			visit(e.Use)
 		}
-	}}.Design(b.Design)
+	}}.Design(d.Design)
 }
 
 func (b *builder) givens(list []*design.Given) {

@@ -32,6 +32,7 @@ type Depend struct {
 	fails    []Var // on which it depends whether a turn fails
 	opaque   string
 	sites    []Site
+	bodies   []*design.Body
 	ties     map[Var][]Var    // what a write of one writes, too
 	byBody   map[Var][]Site   // the same, by the body they stand in or the operation they wait for
 	grow     []*design.Member // texts and lists that may grow without end
@@ -105,8 +106,11 @@ func DependOf(g *Graph, risks *Risks) *Depend {
 // Opaque says why nothing can be told of a design, or "".
 func (d *Depend) Opaque() string { return d.opaque }
 
-// Sites are all places that report, send, start, ask, open, call and write.
+// Sites are all places that report, send, start, stop, ask, open, leave, call and write.
 func (d *Depend) Sites() []Site { return d.sites }
+
+// Bodies are all that can run.
+func (d *Depend) Bodies() []*design.Body { return d.bodies }
 
 // Fails are the variables that decide whether a turn fails.
 func (d *Depend) Fails() []Var { return d.fails }
@@ -178,8 +182,10 @@ func (w *doing) at(e design.Effect) {
 				w.change(m.Body)
 			}
 		}
-	case design.Starts:
+	case design.Starts, design.Stops:
 		w.put(e.Event)
+	case design.Leaves:
+		w.d.eachOpened(func(u *design.Use) { w.put(u) })
 	case design.Asks:
 		w.put(e.Operation)
 	case design.Opens:

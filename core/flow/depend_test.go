@@ -210,9 +210,11 @@ func TestTouches(t *testing.T) {
 		{"an element around its component", `div { click -> x = 1; key-part }`, key, "s x"},
 		{"an element around what it is given to", `div { click -> x = 1; frame-part { key-part } }`, key + `component frame-part { holds f: number = 0; view { div { click -> f = 1; slot } } }`, "s f x"},
 		{"a form around its component", `form { glow-field { name <- "f" }; key-part }`, key + `component glow-field { shares value: number = 0 field; view { p "p" } }`, "s value"},
+		{"a timer that is stopped", `button "b" { click -> stop soak }`, ``, "soak"},
+		{"what is open and is left", `button "o" { click -> open ask-part { done -> x = 2 } }`, `component ask-part { emits done(); holds s: number = 0; view { button "b" { click -> leave done() } } }`, "x"},
 		{"what hears something else", `div { click -> x = 1 }; key-part`, key, "s"},
 	} {
-		d := parsed(t, c.more+"\ncomponent page-root { holds x: number = 0; view { "+c.view+" } }\nstart page-root\n")
+		d := parsed(t, c.more+"\ncomponent page-root { holds x: number = 0; timer soak after 10 { log \"soaked\" }; view { "+c.view+" } }\nstart page-root\n")
 		dep := flow.DependOf(flow.Of(d), flow.RisksOf(d, false))
 		var button *design.Element
 		design.Visitor{Node: func(n design.Node) {
@@ -224,7 +226,7 @@ func TestTouches(t *testing.T) {
 		var names []string
 		for _, k := range d.Components {
 			for _, m := range k.Members {
-				if m.IsCell() && s.Has(m) {
+				if (m.IsCell() || m.Kind == design.Timer) && s.Has(m) {
 					names = append(names, m.Label)
 				}
 			}

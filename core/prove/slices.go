@@ -327,12 +327,8 @@ func (sl *slicer) ofSights() {
 			sl.add(&duty{sees: n, from: []flow.Var{n}, once: func() bool { return p.allSeen(n) }})
 		}
 	}}.Design(p.d)
-	bodies := map[*design.Body]bool{}
-	for _, s := range sl.dep.Sites() {
-		if b, ok := s.Control[0].(*design.Body); ok && !bodies[b] {
-			bodies[b] = true
-			sl.add(&duty{sees: b.At, from: []flow.Var{b}, once: func() bool { return p.reach.ran[b.At] != nil }})
-		}
+	for _, b := range sl.dep.Bodies() {
+		sl.add(&duty{sees: b.At, from: []flow.Var{b}, once: func() bool { return p.reach.ran[b.At] != nil }})
 	}
 }
 
