@@ -482,6 +482,9 @@ func (e *Engine) focusTo(el *Element) error { return e.moveFocus(el) }
 // Hover moves the pointer onto an element, and off the one it was on.
 func (e *Engine) Hover(el *Element) error {
 	from := e.pointer
+	if el == from {
+		return nil // it is there already
+	}
 	e.undo = append(e.undo, undo{kind: undoPointer, el: from})
 	e.pointer = el
 	if from != nil && !from.block.gone {
