@@ -73,7 +73,10 @@ func EntryLines(en *engine.Entry) []string {
 	case engine.CalledFor:
 		return []string{pad + "· calls " + en.What + "()"}
 	}
-	return []string{pad + "· " + who + " " + string(en.Kind) + " " + en.What + value.BriefArgs(en.Args, 30)}
+	if who != "" { // an element that is called belongs to nobody
+		who += " "
+	}
+	return []string{pad + "· " + who + string(en.Kind) + " " + en.What + value.BriefArgs(en.Args, 30)}
 }
 
 // changeLines tells where a cell's value differs from what it was.
