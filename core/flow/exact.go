@@ -55,7 +55,7 @@ func (g *Graph) exact(x types.Expr, seen map[Var]bool) bool {
 				return false
 			}
 		}
-		return true
+		return !slices.ContainsFunc(g.Lambdas(x.Fun), func(l *types.Lambda) bool { return !g.exact(l.Body, seen) })
 	}
 	return false
 }

@@ -34,6 +34,7 @@ type Graph struct {
 	emitted map[*design.Member][]*design.Body
 	heard   map[*design.Channel][]*design.Body
 	uses    map[*design.Component][]*design.Use
+	handed  []*types.Lambda // functions without a name that are handed on, other than to a list's method
 }
 
 // Of works out the flows of a design, with its laws.
@@ -41,6 +42,7 @@ func Of(d *design.Design) *Graph {
 	g := &Graph{Design: d, into: map[Var][]Source{}, emitted: map[*design.Member][]*design.Body{},
 		heard: map[*design.Channel][]*design.Body{}, uses: map[*design.Component][]*design.Use{}}
 	g.listen()
+	g.hand()
 	for _, k := range d.Consts {
 		g.give(k.Unit.Expr, k)
 	}
@@ -87,6 +89,31 @@ func (g *Graph) listen() {
 			g.heard[h.Channel] = append(g.heard[h.Channel], h.Body)
 		}
 	}
+}
+
+// hand finds the functions without a name that are handed on.
+func (g *Graph) hand() {
+	over := map[*types.Lambda]bool{} // a list
+	v := design.Visitor{Expr: func(x types.Expr) {
+		m, ok := x.(*types.Method)
+		if !ok {
+			return
+		}
+		for _, a := range m.Args {
+			if l, ok := a.(*types.Lambda); ok {
+				over[l] = true
+			}
+		}
+	}}
+	v.Design(g.Design)
+	v.Laws(g.Design)
+	v.Expr = func(x types.Expr) {
+		if l, ok := x.(*types.Lambda); ok && !over[l] {
+			g.handed = append(g.handed, l)
+		}
+	}
+	v.Design(g.Design)
+	v.Laws(g.Design)
 }
 
 // Uses are all uses of a component, those that are opened too, in text order.
@@ -259,25 +286,48 @@ func (g *Graph) call(fun types.Expr, args []types.Expr) {
 	for _, f := range g.Callees(fun, len(args)) {
 		g.args(args, paramsOf(f))
 	}
+	for _, l := range g.Lambdas(fun) {
+		g.args(args, l.Params)
+	}
+}
+
+// Lambdas are the functions without a name that a call may call, besides its callees:
+// all that are handed on, if it calls what was handed down to it.
+func (g *Graph) Lambdas(fun types.Expr) []*types.Lambda {
+	if calledByName(fun) {
+		return nil
+	}
+	return g.handed
+}
+
+// calledByName says whether what a call calls is known by its name.
+func calledByName(fun types.Expr) bool {
+	switch s := symbolOf(fun).(type) {
+	case *design.Function, *design.ElementMethod, *design.FormPart:
+		return true
+	case *design.Member:
+		return s.Body != nil || s.Call
+	}
+	return false
+}
+
+func symbolOf(fun types.Expr) types.Symbol {
+	switch f := fun.(type) {
+	case *types.Ref:
+		return f.Symbol
+	case *types.Select:
+		return f.Member
+	}
+	return nil
 }
 
 // Callees are the functions and actions that a call may call.
 func (g *Graph) Callees(fun types.Expr, args int) []types.Symbol {
-	var symbol types.Symbol
-	switch f := fun.(type) {
-	case *types.Ref:
-		symbol = f.Symbol
-	case *types.Select:
-		symbol = f.Member
-	}
-	switch s := symbol.(type) {
-	case *design.Function:
-		return []types.Symbol{s}
-	case *design.Member:
-		if s.Body != nil || s.Call {
+	if calledByName(fun) {
+		switch s := symbolOf(fun).(type) {
+		case *design.Function, *design.Member:
 			return []types.Symbol{s}
 		}
-	case *design.ElementMethod, *design.FormPart:
 		return nil
 	}
 	var list []types.Symbol

@@ -42,8 +42,13 @@ func TestOpenText(t *testing.T) {
 		{`when item.label == "a" { p "a" }`, false},
 		{`when item.label == kept { p "a" }`, true},
 		{`text-part { given <- text }`, true},
+		{`when apply(k => text).length > 2 { p "long" }`, true},
+		{`when apply(k => text) == "off" { p "off" }`, false},
+		{`when text == apply(k => k.toFixed(1)) { p "one" }`, true},
+		{`when text == apply(k => k == 1 ? "low" : "top") { p "one" }`, false},
 	} {
 		d := parsed(t, `const cards = [{ answer: "ash" }, { answer: "shino" }]
+derives apply(of: (k: number) => string) = of(1)
 component text-part { takes given: string; derives big = given < "m"; view { when big { p "big" } } }
 component a-b {
   holds text: string = ""
@@ -173,5 +178,88 @@ start a-b
 	}}.Design(d)
 	if at := flow.Of(d).Open(false); len(at) > 0 {
 		t.Errorf("what is known is open at %v", at)
+	}
+}
+
+// TestComparedWith: what a field is compared with may come from anywhere in the text. A
+// field is the same in all records.
+func TestComparedWith(t *testing.T) {
+	for _, c := range []struct{ with, want string }{
+		{`"ash"`, "ash"},
+		{`list[0]`, "ash shino"},
+		{`list.at(-1)`, "ash shino"},
+		{`cards[1]?.answer`, "celadon tenmoku slip"},
+		{`cards.map(c => c.answer)[0]`, "celadon tenmoku slip"},
+		{`cards.filter(c => c.level > 1)[0]?.answer`, "celadon tenmoku slip"},
+		{`cards.find(c => c.level > 1)?.answer`, "celadon tenmoku slip"},
+		{`(on ? "ash" : "tin")`, "ash tin"},
+		{`(other ?? "tin")`, "iron tin"},
+		{`wanted(1)`, "one two"},
+		{`apply(k => k == 1 ? "low" : "top")`, "one two low top"},
+		{`own.glaze`, "copper rutile"},
+		{`[["ash"], ["tin"]][0]?.[0]`, "ash tin"},
+		{`({ answer: "slip" }).answer`, "celadon tenmoku slip"},
+		{`named`, "celadon tenmoku slip"},
+		{`["x"].concat(list)[0]`, "x ash shino"},
+		{`list.toReversed()[0]`, "ash shino"},
+		{`"a".toUpperCase()`, "a"},
+	} {
+		d := parsed(t, `const list = ["ash", "shino"]
+const cards = [{ answer: "celadon", level: 1 }, { answer: "tenmoku", level: 2 }]
+derives wanted(n: number) = n == 1 ? "one" : "two"
+derives apply(of: (k: number) => string) = of(1)
+context rack { shares glaze: string = "copper"; action turn() { glaze = "rutile" } }
+component a-b {
+  supplies rack as own
+  holds text: string = ""
+  holds on: boolean = false
+  holds other: string? = "iron"
+  holds record: { answer: string } = { answer: "slip" }
+  derives named = record.answer
+  view {
+    input { value <-> text }
+    button "turn" { click -> { on = !on; own.turn() } }
+    when text == `+c.with+` { p "x" }
+    p `+"`${other ?? named} ${on}`"+`
+  }
+}
+start a-b
+`)
+		in := flow.Of(d).Inputs()
+		design.Visitor{Node: func(n design.Node) {
+			if el, ok := n.(*design.Element); ok && el.Tag == "input" {
+				if got := strings.Join(in.Of(el).Texts, " "); got != c.want {
+					t.Errorf("%s: compared with %q, want %q", c.with, got, c.want)
+				}
+			}
+		}}.Design(d)
+	}
+}
+
+// TestComparedWithNumbers: the same of numbers, with both signs.
+func TestComparedWithNumbers(t *testing.T) {
+	for _, c := range []struct{ with, want string }{
+		{`n == 3`, "3"}, {`n < -2`, "-2"}, {`n > most`, "900"}, {`n != levels[0]`, "1 2"}, {`levels.includes(n)`, "1 2"},
+		{`n > (on ? -5 : 5)`, "-5 5"}, {`levels.some(l => l > n)`, "1 2"}, {`n == half(2)`, "7"},
+	} {
+		d := parsed(t, `const levels = [1, 2]
+const most = 900
+derives half(k: number) = 7
+component a-b {
+  holds n: number = 0
+  holds low: number = 0
+  holds on: boolean = false
+  view { input { type <- "number"; value <-> n }; button "t" { click -> { on = !on; low = 1 } }; when `+c.with+` { p "x" }; p `+"`${low} ${on}`"+` }
+}
+start a-b
+`)
+		in := flow.Of(d).Inputs()
+		design.Visitor{Node: func(n design.Node) {
+			if el, ok := n.(*design.Element); ok && el.Tag == "input" {
+				if got := strings.Trim(fmt.Sprint(in.Of(el).Numbers), "[]"); got != c.want {
+					t.Errorf("%s: compared with %q, want %q", c.with, got, c.want)
+				}
+			}
+		}}.Design(d)
 	}
 }

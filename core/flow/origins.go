@@ -72,6 +72,8 @@ func (o *origins) expr(x types.Expr) {
 		for _, a := range x.Args {
 			if l, ok := a.(*types.Lambda); ok && x.Name != "filter" {
 				o.expr(l.Body)
+			} else if x.Name == "concat" {
+				o.expr(a)
 			}
 		}
 	case *types.Builtin:
@@ -81,6 +83,9 @@ func (o *origins) expr(x types.Expr) {
 	case *types.Apply:
 		for _, f := range o.g.Callees(x.Fun, len(x.Args)) {
 			o.symbol(f)
+		}
+		for _, l := range o.g.Lambdas(x.Fun) {
+			o.expr(l.Body)
 		}
 	}
 }

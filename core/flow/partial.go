@@ -119,7 +119,7 @@ func (st *still) foldMethod(x *types.Method, of func(types.Expr) value.Value) va
 // foldApply works out a derived function, whose parameters may be known.
 func (st *still) foldApply(x *types.Apply, with map[types.Symbol]value.Value, depth int) value.Value {
 	list := st.d.Callees(x.Fun, len(x.Args))
-	if len(list) != 1 {
+	if len(list) != 1 || len(st.d.Lambdas(x.Fun)) > 0 {
 		return nil
 	}
 	inner := map[types.Symbol]value.Value{}

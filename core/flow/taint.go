@@ -1,6 +1,8 @@
 package flow
 
 import (
+	"slices"
+
 	"lien/core/design"
 	"lien/core/syntax"
 	"lien/core/types"
@@ -97,6 +99,7 @@ func (t *Taint) In(x types.Expr) bool {
 				return true
 			}
 		}
+		return slices.ContainsFunc(t.g.Lambdas(x.Fun), func(l *types.Lambda) bool { return t.In(l.Body) })
 	}
 	return false
 }

@@ -22,9 +22,12 @@ func TestTwins(t *testing.T) {
 		{"worked on", `{ x = v; emit told(v) }`, `told(k) -> kept = k + 1`, ""},
 		{"not kept", `{ emit told(v) }`, `told(k) -> kept = k`, ""},
 		{"not heard", `{ x = v; emit told(v) }`, ``, ""},
+		{"kept two reports further on", `{ x = v; emit far(v) }`, `far(k) -> more(k)`, "a-b.x page-root.kept"},
+		{"kept under a condition", `{ x = v; if (v > 2) emit told(v) }`, `told(k) -> kept = k`, ""},
 	} {
 		d := parsed(t, strings.NewReplacer("HANDLER", c.handler, "LISTENS", c.listens).Replace(`component a-b {
   emits told(v: number)
+  emits far(v: number)
   holds x: number = 0
   holds y: number = 0
   action set(v: number) HANDLER
@@ -33,6 +36,7 @@ func TestTwins(t *testing.T) {
 component page-root {
   holds kept: number = 0
   action keep(k: number) { kept = k }
+  action more(k: number) { keep(k) }
   view { a-b { LISTENS }; p "x" }
 }
 start page-root
@@ -56,18 +60,24 @@ func TestExact(t *testing.T) {
 		{`"ash"`, true}, {`list[0] ?? "none"`, true}, {`cards.find(c => c.level > 1)?.answer ?? "none"`, true}, {`typed`, true},
 		{`list.join(" ")`, false}, {`"a".toUpperCase()`, false}, {"`${list.length}`", false}, {`list.map(s => s + "!")[0] ?? "none"`, false},
 		{`list.filter(s => s != "b").at(-1) ?? "none"`, true}, {`pick(1)`, true}, {`pick(2) + "!"`, false},
+		{`["x"].concat(list)[0] ?? "none"`, true}, {`list.concat([list.join("")])[0] ?? "none"`, false}, {`[typed, "y"].at(0) ?? "none"`, true},
+		{`(typed == "x" ? list : ["c"]).slice(1)[0] ?? "none"`, true}, {`own.glaze`, true}, {`own.shown`, false}, {`-1`, true}, {`-list.length`, false},
+		{`({ id: typed }).id`, true}, {`({ id: typed.trim() }).id`, false}, {`chosen(k => k == 1 ? "low" : "top")`, true}, {`chosen(k => k.toFixed(1))`, false},
 	} {
 		d := parsed(t, `const cards = [{ answer: "ash", level: 1 }, { answer: "shino", level: 2 }]
 const list = ["a", "b"]
 derives pick(n: number) = n == 1 ? "one" : "two"
+derives chosen(of: (k: number) => string) = of(1)
+context rack { shares glaze: string = "ash"; derives shown = glaze.toUpperCase() }
 component a-b {
+  supplies rack as own
   holds typed: string = "x"
   derives it = `+c.init+`
   view { p `+"`${it} ${typed}`"+` }
 }
 start a-b
 `)
-		if got := flow.Of(d).Exact(d.Components[0].Member("it").Init.Expr); got != c.want {
+		if got := flow.Of(d).Exact(d.Component("a-b").Member("it").Init.Expr); got != c.want {
 			t.Errorf("%s is exact: %v, want %v", c.init, got, c.want)
 		}
 	}
