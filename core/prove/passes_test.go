@@ -1,0 +1,162 @@
+package prove
+
+import (
+	"encoding/json"
+	"math"
+	"strings"
+	"testing"
+
+	"lien/core/story"
+)
+
+// TestWhyNot: each reason for which a pass is not used is told, of the smallest
+// design that has it.
+func TestWhyNot(t *testing.T) {
+	const (
+		boxes = `input { type <- "checkbox"; aria-label <- "a"; checked <-> a }; input { type <- "checkbox"; aria-label <- "b"; checked <-> b }`
+		row   = `component row-box { holds on: boolean = false; view { input { type <- "checkbox"; aria-label <- "r"; checked <-> on } } }` + "\n"
+	)
+	for _, c := range []struct{ pass, why, members, view, more string }{
+		{"parts", "", ``, boxes, ``},
+		{"parts", "timers run or questions wait from the start", `timer t after 10 { a = true }; on mount { start t }`, boxes, ``},
+		{"parts", "the start says where to stop", ``, boxes, `start a-page { within the(a-page).n < 3 }`},
+		{"parts", "everything can influence everything", ``, `button "a" { click -> a = !b }; button "b" { click -> b = !a }`, ``},
+		{"parts", "what users do changes what is on the page, or one part has too many states", ``, boxes + `; when a { button "c" { click -> b = false } }`, ``},
+		{"parts", "every part has states in which nobody changes it: there may be a dead end", ``, `button "a" { click -> a = true }; button "b" { click -> b = true }`, ``},
+		{"parts", "turns are not remembered, so that it is not known what they depend on", `holds list: Key[] = []`, boxes + `; button "k" { click -> list = [fresh()] }; each k in list by k { p "k" }`, ``},
+		{"memory", "keys of fresh() are renamed in states, so that the cells of one cannot be set in another", `holds list: Key[] = []`, boxes + `; button "k" { click -> list = [fresh()] }; each k in list by k { p "k" }`, ``},
+		{"order", "nothing is asked", ``, boxes, ``},
+		{"order", "", ``, boxes, `service log { ping() }`},
+		{"slices", "what there is was visited before it was needed", ``, boxes, ``},
+		{"alike", "no parts of the page are equals", ``, boxes + `; when a { p "x" }; when a { button "c" { click -> b = false } }`, ``},
+		{"alike", "", ``, `row-box; row-box; when a { p "x" }; button "c" { disabled <- b; click -> { a = !a; b = a } }; when a { button "d" { click -> b = false } }`, row},
+		{"alike", "a handler or form asks who has the focus, what was touched, or where the pointer is", ``, `row-box; row-box; when a { button "d" { focus -> b = false } }; button "c" { click -> { a = !a; b = a } }`, row},
+		{"alike", "keys of fresh() tell equals apart", `holds list: Key[] = []`, `row-box; row-box; button "k" { click -> list = [fresh()] }; each k in list by k { p "k" }`, row},
+		{"alike", "a gathered list has an order", `gathers row-box as all`, "row-box; row-box; p `${all.length}`; when a { p \"x\" }; button \"c\" { click -> { a = !a; b = a } }; when a { button \"d\" { click -> b = false } }", row},
+		{"alike", "a start says what is typed, or where to stop, which may tell equals apart", ``, `row-box; row-box; button "c" { click -> n += 1 }`, row + `start a-page { within the(a-page).n < 3 }`},
+		{"alike", "a law says what is typed, which may tell equals apart", `holds s: string = ""`, `row-box; row-box; input { aria-label <- "S"; value <-> s }; when s == "x" { button "d" { click -> b = !b } }`, row + `law "s" { never the(a-page).s == "q"; samples textbox "S" ["q"] }`},
+		{"lazy", "", ``, boxes, ``},
+	} {
+		text := "component a-page {\n  holds a: boolean = false\n  holds b: boolean = false\n  holds n: number = 0\n  " + c.members + "\n  view { " + c.view + "; p `${n} ${a} ${b}` }\n}\n" + c.more + "\n"
+		if !strings.Contains(c.more, "start ") {
+			text += "start a-page\n"
+		}
+		rep := Run(parsed(t, text), Options{States: 3000})
+		found := false
+		for _, use := range rep.Starts[0].Passes {
+			if use.Pass.Name == c.pass {
+				found = true
+				if use.Why != c.why || use.Used != (c.why == "") {
+					t.Errorf("%s: used %v, %q, want %q\n%s", c.pass, use.Used, use.Why, c.why, c.view)
+				}
+			}
+		}
+		if !found {
+			t.Errorf("nothing is said of %s", c.pass)
+		}
+	}
+}
+
+// TestSlicesAreUseless: where nothing can be told of what depends on what, a design
+// is visited as it is, and so says the report.
+func TestSlicesAreUseless(t *testing.T) {
+	for _, c := range []struct{ why, view, more string }{
+		{"everything asked for depends on the whole design", `button "a" { click -> { a = !b; b = n > 0; n = a ? 1 : 2 } }; p ~${10 % (n + 1)}~`, ``},
+		{"what a browser does next is prevented under a condition", `button "a" { click -> a = !a }; input { aria-label <- "i"; keydown(e) -> if (a) e.preventDefault() }; button "c" { click -> n = 1 - n }`, ``},
+		{"a handler or form asks who has the focus, what was touched, or where the pointer is", `button "a" { focus -> a = !a }; button "c" { click -> n = 1 - n }; button "d" { click -> b = !b }`, ``},
+		{"a bound of the start asks for nothing", `button "a" { click -> a = !a }; button "c" { click -> n = 1 - n }; button "d" { click -> b = !b }`, `start a-page { within true }`},
+		{"fields are named by what is shown, to say what is typed into them", `button "a" { click -> a = !a }; input { aria-label <- "S"; input(e) -> b = e.value == "q" }`, `start a-page { samples textbox "S" ["q"] }`},
+	} {
+		text := "component a-page {\n  holds a: boolean = false\n  holds b: boolean = false\n  holds n: number = 0\n  view { " + c.view + "; when a { button \"x\" { click -> a = false } }; p `${n} ${b}` }\n}\n" + c.more + "\n"
+		if c.more == "" {
+			text += "start a-page\n"
+		}
+		rep := Run(parsed(t, strings.ReplaceAll(text, "~", "`")), Options{States: 3000, slice: true, Disabled: map[string]bool{passParts.Name: true}})
+		for _, use := range rep.Starts[0].Passes {
+			if use.Pass == passSlices && use.Why != c.why {
+				t.Errorf("%q, want %q\n%s", use.Why, c.why, c.view)
+			}
+		}
+	}
+}
+
+// TestCountsInWords: what a count says where it is small, and where it is a power.
+func TestCountsInWords(t *testing.T) {
+	big := Few(1)
+	for range 80 {
+		big = big.Times(Few(2))
+	}
+	three := Few(1)
+	for range 50 {
+		three = three.Times(Few(3))
+	}
+	for _, c := range []struct {
+		count           Count
+		says, of, wrote string
+	}{
+		{Few(0), "0", "0 states", "0"},
+		{Few(1), "1", "1 state", "1"},
+		{Few(12), "12", "12 states", "12"},
+		{Few(math.MaxInt), "9223372036854775807", "9223372036854775807 states", "9223372036854775807"},
+		{Few(math.MaxInt).Plus(Few(1)), "2^63", "2^63 states", `"2^63"`},
+		{big, "2^80", "2^80 states", `"2^80"`},
+		{big.Plus(big), "2^81", "2^81 states", `"2^81"`},
+		{big.Plus(Few(1)), "2^80", "2^80 states", `"2^80"`},
+		{big.Times(big), "2^160", "2^160 states", `"2^160"`},
+		{big.Times(Few(0)), "0", "0 states", "0"},
+		{three, "2^79.2", "2^79.2 states", `"2^79.2"`},
+	} {
+		wrote, err := json.Marshal(c.count)
+		if c.count.String() != c.says || c.count.Of("state") != c.of || string(wrote) != c.wrote || err != nil {
+			t.Errorf("%v: %s, %s, %s, want %s, %s, %s", c.count, c.count, c.count.Of("state"), wrote, c.says, c.of, c.wrote)
+		}
+	}
+}
+
+// TestCoverage: what no scenario touches is told with a way to it, and the scenarios
+// that are suggested touch all of it.
+func TestCoverage(t *testing.T) {
+	text := `component kiln-page {
+  holds on: boolean = false
+  holds hot: boolean = false
+  view {
+    button "Light" { click -> on = true }
+    when on {
+      button "Heat" { click -> hot = true }
+      when hot { button "Cool" { click -> hot = false } } else { p "cold" }
+    } else {
+      p "off"
+    }
+  }
+}
+start kiln-page
+scenario "it is lit" { press button "Light"; shows "cold" }
+`
+	rep := Run(parsed(t, text), Options{Suggest: true})
+	c := rep.Coverage
+	if c == nil || c.States.Of != 2 || c.States.All.N != 3 || c.Handlers.Of != 1 || c.Handlers.All != 3 || c.Branches.Of != 3 || c.Branches.All != 4 {
+		t.Fatalf("it touches %+v", c)
+	}
+	var says []string
+	for _, u := range c.Untouched {
+		says = append(says, u.What+": "+text[u.At.Start-1:u.At.End-1])
+	}
+	if got := strings.Join(says, "|"); got != `this never runs: hot = true|this is never shown: hot|this never runs: hot = false` {
+		t.Errorf("not touched is %s", got)
+	}
+	if len(c.Suggested) == 0 {
+		t.Fatal("nothing is suggested")
+	}
+	for i, p := range c.Suggested {
+		text += p.Scenario(parsed(t, text), "more "+string(rune('a'+i))) + "\n"
+	}
+	d := parsed(t, text)
+	for _, r := range story.Run(d, nil).Results {
+		if r.Failure != nil {
+			t.Errorf("what is suggested fails: %s", r.Failure.Message)
+		}
+	}
+	if again := Run(d, Options{}).Coverage; len(again.Untouched) > 0 || again.Handlers.Of != again.Handlers.All {
+		t.Errorf("with what is suggested, it touches %+v", again)
+	}
+}
