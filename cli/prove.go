@@ -13,6 +13,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/explore"
 	"lien/core/finding"
 	"lien/core/prove"
 	"lien/core/source"
@@ -430,24 +431,24 @@ func proofJSON(d *design.Design, rep *prove.Report) any {
 		Path    *path    `json:"path,omitempty"`
 	}
 	type verdict struct {
-		Name    string      `json:"name"`
-		Kind    string      `json:"kind"`
-		Says    string      `json:"says,omitempty"`
-		Verdict string      `json:"verdict"`
-		Why     string      `json:"why,omitempty"`
-		States  prove.Count `json:"states"`
-		Breach  []breach    `json:"breaches,omitempty"`
+		Name    string        `json:"name"`
+		Kind    string        `json:"kind"`
+		Says    string        `json:"says,omitempty"`
+		Verdict string        `json:"verdict"`
+		Why     string        `json:"why,omitempty"`
+		States  explore.Count `json:"states"`
+		Breach  []breach      `json:"breaches,omitempty"`
 	}
 	type start struct {
-		Name   string      `json:"name"`
-		Root   string      `json:"root"`
-		States prove.Count `json:"states"`
-		Turns  prove.Count `json:"turns"`
-		Depth  int         `json:"depth"`
-		Parts  int         `json:"parts"`
-		Slices int         `json:"slices"`
-		Whole  bool        `json:"whole"`
-		Passes []passJSON  `json:"reductions"`
+		Name   string        `json:"name"`
+		Root   string        `json:"root"`
+		States explore.Count `json:"states"`
+		Turns  explore.Count `json:"turns"`
+		Depth  int           `json:"depth"`
+		Parts  int           `json:"parts"`
+		Slices int           `json:"slices"`
+		Whole  bool          `json:"whole"`
+		Passes []passJSON    `json:"reductions"`
 	}
 	out := struct {
 		Holds    bool          `json:"holds"`

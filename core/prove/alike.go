@@ -6,6 +6,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/explore"
 	"lien/core/links"
 	"lien/core/syntax"
 	"lien/core/types"
@@ -497,33 +498,13 @@ func (f *alikeFinder) filters(x types.Expr) bool {
 	return f.filters(m.Recv)
 }
 
-// order brings the parts of every group into the order of their cells, and
-// says whether this changed anything: states that differ by an exchange become
-// one.
-func order(groups []engine.Group, cells []uint32) bool {
-	changed := false
-	for _, g := range groups {
-		part := func(i int) []uint32 { return cells[g.Starts[i] : g.Starts[i]+g.Cells] }
-		for i := 1; i < len(g.Starts); i++ {
-			for j := i; j > 0 && slices.Compare(part(j), part(j-1)) < 0; j-- {
-				a, b := part(j), part(j-1)
-				for k := range a {
-					a[k], b[k] = b[k], a[k]
-				}
-				changed = true
-			}
-		}
-	}
-	return changed
-}
-
 // ordered is the state with its parts in order; the state itself stays.
 func (x *search) ordered(groups []engine.Group, cells []uint32) []uint32 {
 	if len(groups) == 0 {
 		return cells
 	}
 	out := slices.Clone(cells)
-	order(groups, out)
+	explore.Order(groups, out)
 	return out
 }
 

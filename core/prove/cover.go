@@ -6,6 +6,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/explore"
 	"lien/core/source"
 	"lien/core/story"
 )
@@ -27,8 +28,8 @@ type Share struct {
 
 // CountShare is the same of what may be too many to count.
 type CountShare struct {
-	Of  int   `json:"of"`
-	All Count `json:"all"`
+	Of  int           `json:"of"`
+	All explore.Count `json:"all"`
 }
 
 // Untouched is something that can be reached, and no scenario touches.
@@ -137,7 +138,7 @@ func (p *prover) follow(s *design.Scenario, touched *reach, visited []map[string
 			if l.start != start || !l.has(state) {
 				continue
 			}
-			order(reader.Groups(), state.Cells)
+			explore.Order(reader.Groups(), state.Cells)
 			if visited[i] == nil {
 				visited[i] = map[string]bool{}
 			}
@@ -194,7 +195,7 @@ func (p *prover) idsOf(f *witness) []int {
 	if f.by == atMounting {
 		return nil
 	}
-	ids := append(f.search.table.path(f.from), f.by)
+	ids := append(f.search.table.Path(f.from), f.by)
 	if f.search.alike != nil {
 		return f.search.real(ids)
 	}

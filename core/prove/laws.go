@@ -40,7 +40,8 @@ func compileLaws(w *worker) []*lawCode {
 // what is found in the states from low on.
 func (w *worker) pass(low uint32) {
 	t := w.x.table
-	length, first := len(t.path(low)), t.states.at(low)
+	length := len(t.Path(low))
+	from, by := t.From(low)
 	w.x.p.mu.Lock()
 	defer w.x.p.mu.Unlock()
 	for _, c := range w.laws {
@@ -49,7 +50,7 @@ func (w *worker) pass(low uint32) {
 		case b == nil:
 			c.off = false
 		case b.search == w.x:
-			c.off = b.by < 0 || b.from < first.from || b.from == first.from && b.by < int(first.by)
+			c.off = b.by < 0 || b.from < from || b.from == from && b.by < by
 		default:
 			c.off = b.length() <= length
 		}

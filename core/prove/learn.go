@@ -79,7 +79,7 @@ func (p *prover) apart() (list []string) {
 		for _, t := range twins {
 			if a, b := by[t.A], by[t.B]; len(a) == 1 && len(b) == 1 && a[0].spread == b[0].spread {
 				if n := x.parts(a[0], b[0]); n > 0 {
-					path := p.replay(x, x.table.path(uint32(n)))
+					path := p.replay(x, x.table.Path(uint32(n)))
 					list = append(list, fmt.Sprintf("%s and %s are set to the same value (%s), and differ after: %s", a[0], b[0], p.d.Set.Position(t.At.Start), strings.Join(path.Steps, "; ")))
 				}
 			}
@@ -92,7 +92,7 @@ func (p *prover) apart() (list []string) {
 // its last step, or 0.
 func (x *search) parts(a, b *column) int {
 	for n := 1; n < len(a.values); n++ {
-		from := x.table.states.at(uint32(n)).from
+		from, _ := x.table.From(uint32(n))
 		if a.values[n] != b.values[n] && a.values[from] == b.values[from] {
 			return n
 		}
@@ -143,7 +143,7 @@ func namesIn(own []engine.CellName) (names []cellName, of map[string]int) {
 func (x *search) columns(values bool) []*column {
 	at := map[cellName]*column{}
 	var list []*column
-	stretches := make([][]stretch, len(x.table.widths)) // by shape
+	stretches := make([][]stretch, len(x.names())) // by shape
 	many := map[string]int{}
 	for shape, own := range x.names() {
 		names, of := namesIn(own)
@@ -169,17 +169,17 @@ func (x *search) columns(values bool) []*column {
 	spread := map[string]uint32{}
 	var shape uint32
 	var cells []uint32
-	for n := range x.table.len() {
-		shape, cells = x.table.into(cells, uint32(n))
+	for n := range x.table.Len() {
+		shape, cells = x.table.Into(cells, uint32(n))
 		for _, s := range stretches[shape] {
 			if c := s.of; c.states == n && x.holds(s) {
-				c.add(s.number(cells, spread), values, x.table.len())
+				c.add(s.number(cells, spread), values, x.table.Len())
 			}
 		}
 	}
 	return slices.DeleteFunc(list, func(c *column) bool {
 		c.several = many[c.name.path] > 1
-		return c.states < x.table.len() || c.name.member == nil || !c.name.member.IsCell() || many[c.name.path] < 0 ||
+		return c.states < x.table.Len() || c.name.member == nil || !c.name.member.IsCell() || many[c.name.path] < 0 ||
 			x.alike != nil && x.p.alike.inside[c.name.member.Owner] // it stands for others, too
 	})
 }
@@ -249,7 +249,7 @@ func (x *search) still(c *column) []string {
 
 // first is the value of a cell in the first state.
 func (x *search) first(c *column) value.Value {
-	shape, cells := x.table.of(0)
+	shape, cells := x.table.Of(0)
 	var parts []value.Value
 	own := x.names()[shape]
 	names, _ := namesIn(own)
@@ -352,9 +352,9 @@ func (p *prover) sameNames(list []engine.CellName) []engine.CellName {
 
 // names are the cells of every shape, by its number.
 func (x *search) names() [][]engine.CellName {
-	list := make([][]engine.CellName, len(x.table.widths))
-	for s, n := range x.table.shapes {
-		list[n] = x.called[s]
+	var list [][]engine.CellName
+	for _, s := range x.table.Shapes() {
+		list = append(list, x.called[s])
 	}
 	return list
 }

@@ -5,6 +5,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/explore"
 )
 
 // Some pages are several things side by side, such as check boxes that know
@@ -60,7 +61,7 @@ func divide(x *search) (*division, string) {
 	case len(x.start.Bounds) > 0:
 		return nil, "the start says where to stop"
 	}
-	_, cells := x.table.of(0)
+	_, cells := x.table.Of(0)
 	d := &division{x: x, w: w, first: slices.Clone(cells), moving: make([]bool, len(cells)), homes: map[itemKey]int32{}}
 	for i := range cells {
 		d.groups = append(d.groups, int32(i))
@@ -179,17 +180,16 @@ func (d *division) explore() (again, ok bool) {
 
 // aside is a search that begins in the same state, and meets no other shape.
 func (d *division) aside() *search {
-	x := &search{p: d.x.p, start: d.x.start, scope: d.x.scope, table: newTable(), later: map[uint32][]uint32{}, called: d.x.called}
-	x.table.shapes, x.table.widths, x.table.groups = d.x.table.shapes, d.x.table.widths, d.x.table.groups
-	shape, _ := d.x.table.of(0)
-	x.table.add(shape, d.first, hash(shape, d.first), 0, 0)
+	x := &search{p: d.x.p, start: d.x.start, scope: d.x.scope, table: d.x.table.Aside(), later: map[uint32][]uint32{}, called: d.x.called}
+	shape, _ := d.x.table.Of(0)
+	x.table.Add(shape, d.first, explore.Hash(shape, d.first), 0, 0)
 	return x
 }
 
 // spell lists the cells of the part, by state.
 func (p *part) spell() {
 	for n := range p.search.states() {
-		_, cells := p.search.table.of(uint32(n))
+		_, cells := p.search.table.Of(uint32(n))
 		own := make([]uint32, len(p.places))
 		for i, c := range p.places {
 			own[i] = cells[c]
@@ -296,7 +296,7 @@ func (d *division) arrive(p *part, n uint32, st *step, key itemKey) {
 		x.moves[n] = true
 	}
 	if !st.known {
-		x.table.add(st.form, st.cells, hash(st.form, st.cells), n, st.by)
+		x.table.Add(st.form, st.cells, explore.Hash(st.form, st.cells), n, st.by)
 		p.lengths, p.keys = append(p.lengths, p.lengths[n]+1), append(p.keys, key)
 	}
 }
@@ -329,24 +329,24 @@ func (d *division) searches() []*search {
 }
 
 // states is how many combinations there are.
-func (d *division) states() Count { return d.statesBut(nil) }
+func (d *division) states() explore.Count { return d.statesBut(nil) }
 
 // statesBut is how many combinations there are of all parts but one.
-func (d *division) statesBut(but *part) Count {
-	n := Few(1)
+func (d *division) statesBut(but *part) explore.Count {
+	n := explore.Few(1)
 	for _, p := range d.parts {
 		if p != but {
-			n = n.Times(Few(p.search.states()))
+			n = n.Times(explore.Few(p.search.states()))
 		}
 	}
 	return n
 }
 
 // takenTurns is how many turns there are in all combinations.
-func (d *division) takenTurns() Count {
-	n := Few(d.idle).Times(d.states())
+func (d *division) takenTurns() explore.Count {
+	n := explore.Few(d.idle).Times(d.states())
 	for _, p := range d.parts {
-		n = n.Plus(Few(p.turns).Times(d.statesBut(p)))
+		n = n.Plus(explore.Few(p.turns).Times(d.statesBut(p)))
 	}
 	return n
 }
@@ -354,15 +354,15 @@ func (d *division) takenTurns() Count {
 func (d *division) depth() int {
 	n := 0
 	for _, p := range d.parts {
-		n += len(p.search.table.path(uint32(p.search.states() - 1)))
+		n += len(p.search.table.Path(uint32(p.search.states() - 1)))
 	}
 	return n
 }
 
 // has says whether a state is one of the combinations.
 func (d *division) has(s engine.State) bool {
-	shape, ok := d.x.table.shapeOf(s.Shape)
-	if first, _ := d.x.table.of(0); !ok || shape != first {
+	shape, ok := d.x.table.ShapeOf(s.Shape)
+	if first, _ := d.x.table.Of(0); !ok || shape != first {
 		return false
 	}
 	covered := map[int32]bool{}
@@ -372,7 +372,7 @@ func (d *division) has(s engine.State) bool {
 			cells[c] = s.Cells[c]
 			covered[c] = true
 		}
-		if _, ok := p.search.table.find(shape, cells, hash(shape, cells)); !ok {
+		if _, ok := p.search.table.Find(shape, cells, explore.Hash(shape, cells)); !ok {
 			return false
 		}
 	}

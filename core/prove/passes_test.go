@@ -1,8 +1,6 @@
 package prove
 
 import (
-	"encoding/json"
-	"math"
 	"strings"
 	"testing"
 
@@ -76,39 +74,6 @@ func TestSlicesAreUseless(t *testing.T) {
 			if use.Pass == passSlices && use.Why != c.why {
 				t.Errorf("%q, want %q\n%s", use.Why, c.why, c.view)
 			}
-		}
-	}
-}
-
-// TestCountsInWords: what a count says where it is small, and where it is a power.
-func TestCountsInWords(t *testing.T) {
-	big := Few(1)
-	for range 80 {
-		big = big.Times(Few(2))
-	}
-	three := Few(1)
-	for range 50 {
-		three = three.Times(Few(3))
-	}
-	for _, c := range []struct {
-		count           Count
-		says, of, wrote string
-	}{
-		{Few(0), "0", "0 states", "0"},
-		{Few(1), "1", "1 state", "1"},
-		{Few(12), "12", "12 states", "12"},
-		{Few(math.MaxInt), "9223372036854775807", "9223372036854775807 states", "9223372036854775807"},
-		{Few(math.MaxInt).Plus(Few(1)), "2^63", "2^63 states", `"2^63"`},
-		{big, "2^80", "2^80 states", `"2^80"`},
-		{big.Plus(big), "2^81", "2^81 states", `"2^81"`},
-		{big.Plus(Few(1)), "2^80", "2^80 states", `"2^80"`},
-		{big.Times(big), "2^160", "2^160 states", `"2^160"`},
-		{big.Times(Few(0)), "0", "0 states", "0"},
-		{three, "2^79.2", "2^79.2 states", `"2^79.2"`},
-	} {
-		wrote, err := json.Marshal(c.count)
-		if c.count.String() != c.says || c.count.Of("state") != c.of || string(wrote) != c.wrote || err != nil {
-			t.Errorf("%v: %s, %s, %s, want %s, %s, %s", c.count, c.count, c.count.Of("state"), wrote, c.says, c.of, c.wrote)
 		}
 	}
 }

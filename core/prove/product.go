@@ -246,14 +246,14 @@ func (d *division) tell(p *product, item int, a *asks) {
 // wayTo is the way to a combination: that of one part after that of the other.
 func (d *division) wayTo(p *product, at int) witness {
 	x := d.aside()
-	shape, _ := x.table.of(0)
+	shape, _ := x.table.Of(0)
 	cells := slices.Clone(d.first)
 	w := d.w
 	end := witness{search: x, by: atMounting, turn: lastTurn}
 	d.each(p, at, func(part *part, state int) {
 		t := part.search.table
 		way := []uint32{}
-		for n := uint32(state); n != 0; n = t.states.at(n).from {
+		for n := uint32(state); n != 0; n, _ = t.From(n) {
 			way = append(way, n)
 		}
 		for _, n := range slices.Backward(way) {
@@ -262,7 +262,7 @@ func (d *division) wayTo(p *product, at int) witness {
 			for i, c := range part.places {
 				cells[c] = part.values[n][i]
 			}
-			x.table.add(shape, cells, 0, end.from, end.by)
+			x.table.Add(shape, cells, 0, end.from, end.by)
 		}
 	})
 	w.at.state = nowhere

@@ -13,6 +13,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/explore"
 	"lien/core/finding"
 	"lien/core/flow"
 	"lien/core/source"
@@ -74,8 +75,8 @@ type Report struct {
 // Space is what can be reached from one start.
 type Space struct {
 	Start  *design.Start
-	States Count
-	Turns  Count
+	States explore.Count
+	Turns  explore.Count
 	Depth  int  // the most causes that it takes to reach a state
 	Whole  bool // nothing was cut
 	Parts  int  // that were explored apart
@@ -89,9 +90,9 @@ type Outcome struct {
 	Law     *design.Law // nil for a promise
 	Promise *Promise    // nil for a law
 	Verdict Verdict
-	Why     string // of what is unclear or broken
-	States  Count  // in which it was looked at
-	Within  bool   // not all states were looked at that it is about
+	Why     string        // of what is unclear or broken
+	States  explore.Count // in which it was looked at
+	Within  bool          // not all states were looked at that it is about
 	Breach  *Breach
 	More    []*Breach // other ways in which a promise is broken
 }
@@ -158,7 +159,7 @@ func newProver(d *design.Design, o Options) *prover {
 	o.defaults()
 	p := &prover{d: d, o: o, fast: !o.forget && !o.Disabled[passMemory.Name] && !makesKeys(d), rep: &Report{}, cuts: map[string]bool{}, pool: value.NewPool(),
 		began: time.Now(), seen: newSights(), sampling: newSampling(d), breaches: map[breachAt]*witness{}, reach: newReach(), work: map[*design.Member]map[string]bool{},
-		looked: map[*Promise]Count{}, cutOn: map[*Promise]bool{}, sure: map[any]bool{}}
+		looked: map[*Promise]explore.Count{}, cutOn: map[*Promise]bool{}, sure: map[any]bool{}}
 	p.blind = blindIn(p.flows())
 	for _, l := range d.Laws {
 		p.laws = append(p.laws, &law{out: &Outcome{Law: l}})
@@ -195,7 +196,7 @@ func (p *prover) engine() *engine.Engine {
 }
 
 func (p *prover) run() {
-	defer limitMemory(p.o.Memory)()
+	defer explore.LimitMemory(p.o.Memory)()
 	d, o := p.d, p.o
 	if p.applies(passAlike) {
 		p.alike, p.notAlike = alikeIn(d, engine.New(d))
@@ -239,10 +240,10 @@ type prover struct {
 	graph    *flow.Graph  // once asked for
 	dep      *flow.Depend // the same
 	blind    *blind
-	looked   map[*Promise]Count // by promise: against how many states it was held
-	cutOn    map[*Promise]bool  // by promise: there are others
-	sure     map[any]bool       // by element or node: all states were visited that could show it otherwise
-	unsure   bool               // of what is not in sure
+	looked   map[*Promise]explore.Count // by promise: against how many states it was held
+	cutOn    map[*Promise]bool          // by promise: there are others
+	sure     map[any]bool               // by element or node: all states were visited that could show it otherwise
+	unsure   bool                       // of what is not in sure
 	lands    []land
 	searches []*search
 }
@@ -307,8 +308,8 @@ func (p *prover) start(s *design.Start) {
 // visited tells of a start of which all was visited state by state, as far as
 // it was.
 func (p *prover) visited(space *Space, x *search) {
-	space.States, space.Turns, space.Depth, space.Whole = Few(x.states()), Few(x.turns), x.depth, !x.wasCut
-	space.Alike = slices.ContainsFunc(x.table.groups, func(g []engine.Group) bool { return len(g) > 0 })
+	space.States, space.Turns, space.Depth, space.Whole = explore.Few(x.states()), explore.Few(x.turns), x.depth, !x.wasCut
+	space.Alike = x.table.AnyAlike()
 	p.lands = append(p.lands, land{space.Start, space.States, x.has, x.alike, x.scope})
 	p.searches = append(p.searches, x)
 	x.finish()
@@ -392,7 +393,7 @@ func (l *law) held() Verdict {
 // state, in parts, or in slices.
 type land struct {
 	start  *design.Start
-	states Count
+	states explore.Count
 	has    func(engine.State) bool
 	alike  map[design.Node]int // what counts as one there
 	scope  *scope
@@ -411,7 +412,7 @@ type law struct {
 	broken  *witness
 	cans    map[*design.Clause]bool // whether a state was seen that is so
 	settled bool                    // a state came to rest
-	states  Count                   // against which it was held
+	states  explore.Count           // against which it was held
 	cut     bool                    // there are others
 	breach  *Breach                 // of a clause over time
 
@@ -459,7 +460,7 @@ func (a *witness) length() int {
 	if a.by < 0 {
 		return 0
 	}
-	return len(a.search.table.path(a.from)) + 1
+	return len(a.search.table.Path(a.from)) + 1
 }
 
 // breach says what is wrong.

@@ -2,7 +2,6 @@ package prove
 
 import (
 	"fmt"
-	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"slices"
@@ -10,75 +9,8 @@ import (
 	"testing"
 
 	"lien/core/design"
-	"lien/core/engine"
 	"lien/core/story"
 )
-
-// TestTable: what is added is found again, with the way to it.
-func TestTable(t *testing.T) {
-	x := newTable()
-	shape := x.addShape(engine.State{Shape: "one", Cells: []uint32{0, 0, 0}}, nil)
-	random := rand.New(rand.NewPCG(1, 2))
-	known := map[[3]uint32]uint32{}
-	for range 5000 {
-		c := [3]uint32{random.Uint32N(30), random.Uint32N(30), random.Uint32N(9)}
-		n, ok := x.find(shape, c[:], hash(shape, c[:]))
-		if was, there := known[c]; there != ok || ok && was != n {
-			t.Fatalf("%v: found %v as %d, want %v as %d", c, ok, n, there, was)
-		}
-		if !ok {
-			from := uint32(0)
-			if x.len() > 0 {
-				from = random.Uint32N(uint32(x.len()))
-			}
-			known[c] = x.add(shape, c[:], hash(shape, c[:]), from, int(n%7))
-		}
-	}
-	for n := range x.len() {
-		if way := x.path(uint32(n)); n > 0 && len(way) != len(x.path(x.states.at(uint32(n)).from))+1 {
-			t.Fatalf("the way to %d is %v", n, way)
-		}
-	}
-	if _, ok := x.find(shape+1, []uint32{1, 1, 1}, hash(shape+1, []uint32{1, 1, 1})); ok {
-		t.Error("a state of another shape is found")
-	}
-}
-
-// TestHashMoves: the hash of a state that differs in some cells can be told
-// from these.
-func TestHashMoves(t *testing.T) {
-	a, b := []uint32{3, 1, 4, 1, 5}, []uint32{3, 2, 4, 1, 6}
-	h := hash(7, a)
-	for i := range a {
-		h += mix(i, b[i]) - mix(i, a[i])
-	}
-	if h != hash(7, b) || h == hash(7, a) || hash(8, b) == h {
-		t.Errorf("%x, %x, %x", h, hash(7, b), hash(7, a))
-	}
-}
-
-// TestMemory: a result is found wherever the cells are the same that it
-// depends on, and forgotten if it never comes again.
-func TestMemory(t *testing.T) {
-	var m memory[string]
-	m.keep([]int32{0, 2}, []uint32{1, 9, 3}, "a")
-	m.keep([]int32{1}, []uint32{1, 8, 4}, "b")
-	for _, c := range []struct {
-		cells []uint32
-		want  string
-	}{{[]uint32{1, 5, 3}, "a"}, {[]uint32{1, 9, 4}, ""}, {[]uint32{7, 8, 7}, "b"}} {
-		if got, ok := m.find(c.cells); got != c.want || ok != (c.want != "") {
-			t.Errorf("%v: %q", c.cells, got)
-		}
-	}
-	var spent memory[int]
-	for i := range firstKept + 1 {
-		spent.keep([]int32{0}, []uint32{uint32(i)}, i)
-	}
-	if _, ok := spent.find([]uint32{5}); ok || !spent.spent {
-		t.Error("what never comes again is remembered for ever")
-	}
-}
 
 // TestTimes: moments are found at which timers fire in the order of a path.
 func TestTimes(t *testing.T) {

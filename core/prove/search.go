@@ -10,6 +10,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/explore"
 	"lien/core/types"
 	"lien/core/value"
 )
@@ -30,7 +31,7 @@ const further = 5_000
 type search struct {
 	p        *prover
 	start    *design.Start
-	table    *table
+	table    *explore.States
 	workers  []*worker
 	turns    int
 	depth    int
@@ -49,7 +50,7 @@ type search struct {
 	limit    int                          // of states, once something is broken
 	alike    map[design.Node]int          // what behaves alike: one of the states that differ by an exchange is visited
 	only     map[int32]bool               // of a part: its cells
-	all      Count                        // of a part: how many states there are with the others
+	all      explore.Count                // of a part: how many states there are with the others
 	full     atomic.Bool                  // more was asked than may wait at a time
 	told     time.Time
 	relieved uint64      // the collection before which turns were forgotten, or 0
@@ -57,7 +58,7 @@ type search struct {
 }
 
 func newSearch(p *prover, s *design.Start, sc *scope) *search {
-	x := &search{p: p, start: s, scope: sc, table: newTable(), later: map[uint32][]uint32{}, called: map[string][]engine.CellName{}}
+	x := &search{p: p, start: s, scope: sc, table: explore.NewStates(), later: map[uint32][]uint32{}, called: map[string][]engine.CellName{}}
 	for range p.o.Workers {
 		w := newWorker(x)
 		w.e.Mute()
@@ -66,11 +67,11 @@ func newSearch(p *prover, s *design.Start, sc *scope) *search {
 	return x
 }
 
-func (x *search) states() int { return x.table.len() }
+func (x *search) states() int { return x.table.Len() }
 
 // has says whether a state was visited.
 func (x *search) has(s engine.State) bool {
-	_, ok := x.table.lookUp(s)
+	_, ok := x.table.LookUp(s)
 	return ok
 }
 
@@ -79,7 +80,7 @@ func (x *search) run() {
 	for x.search() {
 	}
 	if !x.stopped && !x.ended && !x.paused() {
-		x.share(x.next, x.table.len(), chunk, func(w *worker, _ int, low, high uint32) { w.runs(low, high, w.holdAll) })
+		x.share(x.next, x.table.Len(), chunk, func(w *worker, _ int, low, high uint32) { w.runs(low, high, w.holdAll) })
 	}
 	if !x.paused() {
 		x.forget()
@@ -88,11 +89,11 @@ func (x *search) run() {
 
 // search goes one level deeper, and says whether there is another one.
 func (x *search) search() bool {
-	if x.next == x.table.len() {
+	if x.next == x.table.Len() {
 		return false
 	}
 	if x.next == x.level {
-		x.level = x.table.len()
+		x.level = x.table.Len()
 	}
 	if x.p.o.Depth > 0 && x.depth >= x.p.o.Depth {
 		x.cut("depth: what takes more than %d steps", x.p.o.Depth)
@@ -103,14 +104,14 @@ func (x *search) search() bool {
 			return false
 		}
 	}
-	if x.table.len() > x.level {
+	if x.table.Len() > x.level {
 		x.depth++
 	}
 	return true
 }
 
 // paused says whether it waits to be told to go on.
-func (x *search) paused() bool { return x.pause > 0 && x.table.len() > x.pause }
+func (x *search) paused() bool { return x.pause > 0 && x.table.Len() > x.pause }
 
 // mount brings every worker to the first state.
 func (x *search) mount() bool {
@@ -121,9 +122,9 @@ func (x *search) mount() bool {
 			return false
 		}
 		if i == 0 {
-			shape := x.table.addShape(state, w.next.Groups())
+			shape := x.table.AddShape(state, w.next.Groups())
 			cells := x.ordered(w.next.Groups(), state.Cells)
-			x.table.add(shape, cells, hash(shape, cells), 0, 0)
+			x.table.Add(shape, cells, explore.Hash(shape, cells), 0, 0)
 			w.meet(state)
 		}
 	}
@@ -173,7 +174,7 @@ func (x *search) goOn(low, high int) bool {
 		x.cut("asks: more than %d questions that wait at a time", x.p.o.Asks)
 	}
 	if x.limit == 0 && x.p.isBroken() {
-		x.limit = x.table.len() + further
+		x.limit = x.table.Len() + further
 	}
 	x.progress(high)
 	return x.bounds()
@@ -195,9 +196,9 @@ func (x *search) room(n int) []expansion {
 // relieve forgets the turns that are remembered, if what lives comes near to the
 // memory that there is: they are taken anew. It says whether that was enough.
 func (x *search) relieve() bool {
-	live, round := heap()
-	collectBy(live)
-	switch room := heapFor(x.p.o.Memory); {
+	live, round := explore.Heap()
+	explore.CollectBy(live)
+	switch room := explore.HeapFor(x.p.o.Memory); {
 	case live < room/4*3:
 		x.relieved = 0
 	case x.relieved == 0:
@@ -229,19 +230,19 @@ func (x *search) put(g *expansion) bool {
 		if !s.known {
 			shape := s.form
 			if s.shape != "" {
-				shape = x.table.addShape(engine.State{Shape: s.shape, Cells: s.cells}, s.groups)
+				shape = x.table.AddShape(engine.State{Shape: s.shape, Cells: s.cells}, s.groups)
 			}
 			h := s.hash
 			if h == 0 {
-				h = hash(shape, s.cells)
+				h = explore.Hash(shape, s.cells)
 			}
-			to, ok := x.table.find(shape, s.cells, h)
+			to, ok := x.table.Find(shape, s.cells, h)
 			if !ok {
-				if x.table.len() >= x.p.o.States {
+				if x.table.Len() >= x.p.o.States {
 					x.cut("states: more than %d%s", x.p.o.States, x.many())
 					return false
 				}
-				to = x.table.add(shape, s.cells, h, s.from, s.by)
+				to = x.table.Add(shape, s.cells, h, s.from, s.by)
 			}
 			s.to = to
 		}
@@ -258,8 +259,7 @@ func (x *search) finish() {
 	if n := x.stuck(); n >= 0 {
 		f := witness{search: x, by: atMounting}
 		if n > 0 {
-			s := x.table.states.at(uint32(n))
-			f.from, f.by = s.from, int(s.by)
+			f.from, f.by = x.table.From(uint32(n))
 		}
 		x.p.note(promiseStuck, f, breach{message: "from here on nothing that a user does changes anything", at: x.start.Syntax.Span()})
 	}
@@ -271,7 +271,7 @@ func (x *search) stuck() int {
 	if x.wasCut || x.failed || !slices.Contains(x.moves, true) {
 		return -1
 	}
-	alive := make([]bool, x.table.len())
+	alive := make([]bool, x.table.Len())
 	copy(alive, x.moves)
 	for n := range alive {
 		alive[n] = alive[n] || x.isEnd(uint32(n))
@@ -360,9 +360,9 @@ func (x *search) bounds() bool {
 	case o.Time > 0 && time.Since(x.p.began) > o.Time:
 		x.stopped = true
 		x.cut("time: what %s were too short for", o.Time)
-	case x.limit > 0 && x.table.len() > x.limit:
+	case x.limit > 0 && x.table.Len() > x.limit:
 		x.cut("states: more than %d after what is broken", further)
-	case x.table.bytes() > o.Memory || !x.relieve():
+	case x.table.Bytes() > o.Memory || !x.relieve():
 		x.cut("memory: what %d MB have no room for", o.Memory>>20)
 	default:
 		return true
@@ -380,5 +380,5 @@ func (x *search) progress(done int) {
 		return
 	}
 	x.told = time.Now()
-	x.p.o.Progress(Progress{x.start, x.table.len(), x.turns, x.table.len() - done, time.Since(x.p.began)})
+	x.p.o.Progress(Progress{x.start, x.table.Len(), x.turns, x.table.Len() - done, time.Since(x.p.began)})
 }

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"lien/core/design"
+	"lien/core/explore"
 	"lien/core/flow"
 	"lien/core/source"
 	"lien/core/types"
@@ -27,8 +28,8 @@ type duty struct {
 	sees    any           // an element, node or body that is to be seen
 	from    []flow.Var
 	slice   *flow.Slice
-	states  Count // in which it was looked at
-	folds   bool  // of pages whose folds stay open
+	states  explore.Count // in which it was looked at
+	folds   bool          // of pages whose folds stay open
 }
 
 // scope is what one search of a slice may judge: of all else it does not know
@@ -371,13 +372,13 @@ func (p *prover) bySlices(space *Space, x *search) {
 	if len(rest) > 0 || !sl.alive {
 		x.pause = 0
 		x.run()
-		space.States, space.Turns, space.Depth = space.States.Plus(Few(x.states())), space.Turns.Plus(Few(x.turns)), max(space.Depth, x.depth)
-		p.lands = append(p.lands, land{space.Start, Few(x.states()), x.has, x.alike, nil})
+		space.States, space.Turns, space.Depth = space.States.Plus(explore.Few(x.states())), space.Turns.Plus(explore.Few(x.turns)), max(space.Depth, x.depth)
+		p.lands = append(p.lands, land{space.Start, explore.Few(x.states()), x.has, x.alike, nil})
 		x.finish()
 		sl.all = !x.wasCut
 		sl.alive = sl.alive || sl.all
 		for _, d := range rest {
-			d.states = d.states.Plus(Few(x.states()))
+			d.states = d.states.Plus(explore.Few(x.states()))
 			seen[d] = !x.wasCut
 		}
 	}
@@ -434,7 +435,7 @@ func (sl *slicer) search(space *Space, d *duty, seen map[*duty]bool) {
 	if sl.p.applies(passParts) {
 		v, _ = divide(y)
 	}
-	states := Few(0)
+	states := explore.Few(0)
 	if v != nil {
 		states = v.states()
 		space.Turns = space.Turns.Plus(v.takenTurns())
@@ -445,8 +446,8 @@ func (sl *slicer) search(space *Space, d *duty, seen map[*duty]bool) {
 		sc.whole = true
 	} else {
 		y.run()
-		states = Few(y.states())
-		space.Turns = space.Turns.Plus(Few(y.turns))
+		states = explore.Few(y.states())
+		space.Turns = space.Turns.Plus(explore.Few(y.turns))
 		space.Depth = max(space.Depth, y.depth)
 		sl.p.lands = append(sl.p.lands, land{space.Start, states, y.has, nil, sc})
 		sl.p.searches = append(sl.p.searches, y)

@@ -10,6 +10,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/explore"
 	"lien/core/story"
 	"lien/core/value"
 )
@@ -93,11 +94,11 @@ func (p *prover) timed(s *design.Start) {
 				x.watches = append(x.watches, &watched{story.NewTemporal(x.e, c), l})
 			}
 		}
-		l.states, l.cut = l.states.Plus(Few(1)), true
+		l.states, l.cut = l.states.Plus(explore.Few(1)), true
 	}
 	x.run()
 	for _, l := range list {
-		l.states = l.states.Plus(Few(len(x.moments)))
+		l.states = l.states.Plus(explore.Few(len(x.moments)))
 	}
 	p.cut("span: what happens more than %s from the start, and gestures at other moments than right after, and 1 ms before, something is due", p.o.Span)
 	if x.wasCut {

@@ -2,15 +2,14 @@ package prove
 
 import (
 	"fmt"
-	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"regexp"
-	"slices"
 	"strings"
 	"testing"
 
 	"lien/core/design"
+	"lien/core/explore"
 	"lien/core/story"
 )
 
@@ -117,17 +116,17 @@ func sameVerdict(o *Outcome, verdict, steps, by string) error {
 
 // TestCounts: counts that pass 2^63 are powers, and never less than nothing.
 func TestCounts(t *testing.T) {
-	two := Few(1)
+	two := explore.Few(1)
 	for range 62 {
-		two = two.Times(Few(2))
+		two = two.Times(explore.Few(2))
 	}
 	for _, c := range []struct {
-		is   Count
+		is   explore.Count
 		want string
 	}{
-		{Few(7).Plus(Few(8)), "15"}, {Few(1 << 40).Times(Few(1000)), "1099511627776000"}, {two, "4611686018427387904"},
-		{two.Times(Few(2)), "2^63"}, {two.Times(two), "2^124"}, {two.Times(Few(3)), "2^63.6"}, {two.Plus(two), "2^63"},
-		{two.Times(two).Plus(Few(1)), "2^124"}, {two.Times(two).Times(Few(0)), "0"},
+		{explore.Few(7).Plus(explore.Few(8)), "15"}, {explore.Few(1 << 40).Times(explore.Few(1000)), "1099511627776000"}, {two, "4611686018427387904"},
+		{two.Times(explore.Few(2)), "2^63"}, {two.Times(two), "2^124"}, {two.Times(explore.Few(3)), "2^63.6"}, {two.Plus(two), "2^63"},
+		{two.Times(two).Plus(explore.Few(1)), "2^124"}, {two.Times(two).Times(explore.Few(0)), "0"},
 	} {
 		if got := c.is.String(); got != c.want {
 			t.Errorf("it is %s, want %s", got, c.want)
@@ -135,37 +134,8 @@ func TestCounts(t *testing.T) {
 	}
 	for _, n := range []int{62, 64} {
 		rep := Run(boxes(t, n, "always all(rack-box).length > 1"), Options{})
-		if o := outcome(rep, "some"); o.Verdict != Holds || rep.Starts[0].States.String() != two.Times(Few(1<<(n-62))).String() {
+		if o := outcome(rep, "some"); o.Verdict != Holds || rep.Starts[0].States.String() != two.Times(explore.Few(1<<(n-62))).String() {
 			t.Errorf("%d boxes: %s, %s, %s", n, o.Verdict, o.Why, rep.Starts[0].States)
 		}
-	}
-}
-
-// TestStore: lists of numbers of every size are kept as they are.
-func TestStore(t *testing.T) {
-	var s store
-	random := rand.New(rand.NewPCG(3, 4))
-	var lists [][]uint32
-	var at []uint32
-	for i := range 20_000 {
-		list := make([]uint32, i%37)
-		for j := range list {
-			list[j] = random.Uint32() >> random.UintN(32)
-		}
-		lists, at = append(lists, list), append(at, s.add(list))
-	}
-	for i, list := range lists {
-		if got := s.get(at[i], make([]uint32, len(list))); !slices.Equal(got, list) || !s.same(at[i], list) {
-			t.Fatalf("list %d is %v, want %v", i, got, list)
-		}
-		if len(list) > 0 {
-			list[len(list)-1]++
-			if s.same(at[i], list) {
-				t.Fatalf("list %d is the same as another one", i)
-			}
-		}
-	}
-	if s.bytes() > 4*37*20_000 {
-		t.Errorf("it takes %d bytes", s.bytes())
 	}
 }

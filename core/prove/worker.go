@@ -5,6 +5,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/explore"
 	"lien/core/source"
 	"lien/core/value"
 )
@@ -188,7 +189,7 @@ func (w *worker) sit(n uint32) {
 	if w.at.taken && w.at.state == n {
 		return
 	}
-	shape, cells := w.x.table.of(n)
+	shape, cells := w.x.table.Of(n)
 	if w.fast && w.at.taken && w.at.shape == shape {
 		w.set(cells)
 	} else {
@@ -212,7 +213,7 @@ const mostPatches = 256
 func (w *worker) set(cells []uint32) {
 	if top := w.way[len(w.way)-1]; w.at.mark-top.mark > mostPatches {
 		w.e.Rewind(top.mark)
-		_, base := w.x.table.of(top.state)
+		_, base := w.x.table.Of(top.state)
 		copy(w.at.cells, base)
 	}
 	w.home.Patch(differences(w.at.cells, cells))
@@ -241,14 +242,15 @@ func (w *worker) goTo(n uint32) {
 			break
 		}
 		ahead = append(ahead, at)
-		at = w.x.table.states.at(at).from
+		at, _ = w.x.table.From(at)
 	}
 	for _, next := range slices.Backward(ahead) {
 		top := &w.way[len(w.way)-1]
 		if top.list == nil {
 			top.list = w.e.Causes(w.samples)
 		}
-		w.e.Do(&top.list[w.x.table.states.at(next).by])
+		_, by := w.x.table.From(next)
+		w.e.Do(&top.list[by])
 		if w.x.alike != nil {
 			w.arrange()
 		}
@@ -262,7 +264,7 @@ func (w *worker) runs(low, high uint32, visit func(low, high uint32)) {
 	w.pass(low)
 	for low < high {
 		end := low + 1
-		for end < high && w.x.table.states.at(end).shape == w.x.table.states.at(low).shape {
+		for end < high && w.x.table.Shape(end) == w.x.table.Shape(low) {
 			end++
 		}
 		visit(low, end)
@@ -277,7 +279,7 @@ func (w *worker) holdAll(low, high uint32) {
 		return
 	}
 	if low = max(low, 1); low < high { // at the mounting they were
-		f := w.memoOf(w.x.table.states.at(low).shape)
+		f := w.memoOf(w.x.table.Shape(low))
 		w.learnWhens(f, low)
 		for low < high {
 			low = w.holdRun(f, low, high)
@@ -312,7 +314,7 @@ func (w *worker) holdRun(f *shapeMemo, low, high uint32) uint32 {
 			if w.remembered(f, n) {
 				continue
 			}
-			_, cells := w.x.table.of(n)
+			_, cells := w.x.table.Of(n)
 			set(differences(is, cells))
 			copy(is, cells)
 			w.hold(f, n)
@@ -341,8 +343,8 @@ func (w *worker) learnWhens(f *shapeMemo, low uint32) {
 
 // foundAt is what is found in a state, by the way there.
 func (w *worker) foundAt(n uint32) witness {
-	s := w.x.table.states.at(n)
-	return witness{search: w.x, from: s.from, by: int(s.by), turn: lastTurn}
+	from, by := w.x.table.From(n)
+	return witness{search: w.x, from: from, by: by, turn: lastTurn}
 }
 
 // remembered applies what is remembered of the laws and whens in a state, if
@@ -351,9 +353,9 @@ func (w *worker) remembered(f *shapeMemo, n uint32) bool {
 	if !f.looked {
 		return false
 	}
-	_, cells := w.x.table.into(w.scratch, n)
+	_, cells := w.x.table.Into(w.scratch, n)
 	w.scratch = cells
-	v, ok := f.laws.find(cells)
+	v, ok := f.laws.Find(cells)
 	if !ok && len(w.laws) > 0 {
 		return false
 	}
@@ -361,7 +363,7 @@ func (w *worker) remembered(f *shapeMemo, n uint32) bool {
 	for _, s := range f.whens {
 		at := 0
 		if !s.known {
-			if at, ok = s.branch.find(cells); !ok {
+			if at, ok = s.branch.Find(cells); !ok {
 				return false
 			}
 		}
@@ -379,13 +381,13 @@ func (w *worker) remembered(f *shapeMemo, n uint32) bool {
 
 // hold holds the laws against a state, which the engine is in.
 func (w *worker) hold(f *shapeMemo, n uint32) {
-	_, cells := w.x.table.of(n)
+	_, cells := w.x.table.Of(n)
 	w.now = w.foundAt(n)
 	if len(w.laws) > 0 {
 		stop := w.track(f)
 		v := w.look(isStateLaw)
 		if on := stop(); on != nil {
-			f.laws.keep(on, cells, v)
+			f.laws.Keep(on, cells, v)
 		}
 		w.apply(v)
 	}
@@ -396,7 +398,7 @@ func (w *worker) hold(f *shapeMemo, n uint32) {
 		stop := w.track(f)
 		at := w.home.Branch(i)
 		if on := stop(); on != nil {
-			s.branch.keep(on, cells, at)
+			s.branch.Keep(on, cells, at)
 		}
 		w.x.p.shows(s.node, at, w.now)
 	}
@@ -415,7 +417,7 @@ func (w *worker) goOn(low, high uint32, out *expansion) {
 
 // expand does whatever can happen next in a state, or remembers what comes of it.
 func (w *worker) expand(n uint32, out *expansion) {
-	shape, cells := w.x.table.into(w.cells, n)
+	shape, cells := w.x.table.Into(w.cells, n)
 	w.cells = cells
 	f := w.memoOf(shape)
 	f.visits++
@@ -424,9 +426,9 @@ func (w *worker) expand(n uint32, out *expansion) {
 		return
 	}
 	m := w.enabledIn(f, n, cells)
-	home := origin{n, shape, cells, hash(shape, cells)}
+	home := origin{n, shape, cells, explore.Hash(shape, cells)}
 	for i, it := range m.items {
-		if c, ok := it.turns.find(cells); ok {
+		if c, ok := it.turns.Find(cells); ok {
 			w.recall(&home, i, it, c, out)
 			continue
 		}
@@ -444,7 +446,7 @@ func (w *worker) isWithin(f *shapeMemo, n uint32, cells []uint32) bool {
 	if len(w.bounds) == 0 {
 		return true
 	}
-	if is, ok := f.bounds.find(cells); ok {
+	if is, ok := f.bounds.Find(cells); ok {
 		return is
 	}
 	w.sit(n)
@@ -454,7 +456,7 @@ func (w *worker) isWithin(f *shapeMemo, n uint32, cells []uint32) bool {
 		return err != nil || v != value.Value(value.Bool(true))
 	})
 	if on := stop(); on != nil {
-		f.bounds.keep(on, cells, is)
+		f.bounds.Keep(on, cells, is)
 	}
 	return is
 }
@@ -468,7 +470,7 @@ func (w *worker) enlist() {
 
 // enabledIn are the causes that are enabled in a state.
 func (w *worker) enabledIn(f *shapeMemo, n uint32, cells []uint32) *enabled {
-	if m, ok := f.enabled.find(cells); ok {
+	if m, ok := f.enabled.Find(cells); ok {
 		return m
 	}
 	w.sit(n)
@@ -493,7 +495,7 @@ func (w *worker) enabledIn(f *shapeMemo, n uint32, cells []uint32) *enabled {
 		m.items = append(m.items, it)
 	}
 	if on != nil {
-		f.enabled.keep(on, cells, m)
+		f.enabled.Keep(on, cells, m)
 	}
 	return m
 }
@@ -523,13 +525,13 @@ func (w *worker) recall(home *origin, by int, it *item, c *change, out *expansio
 	}
 	w.scratch = next
 	for _, wr := range c.writes {
-		h += mix(int(wr.cell), wr.value) - mix(int(wr.cell), next[wr.cell])
+		h += explore.Mix(int(wr.cell), wr.value) - explore.Mix(int(wr.cell), next[wr.cell])
 		next[wr.cell] = wr.value
 	}
-	if groups := w.x.table.groups[st.form]; len(groups) > 0 && order(groups, next) || c.shape != nil {
-		h = hash(st.form, next)
+	if groups := w.x.table.Groups(st.form); len(groups) > 0 && explore.Order(groups, next) || c.shape != nil {
+		h = explore.Hash(st.form, next)
 	}
-	if st.to, st.known = w.x.table.find(st.form, next, h); !st.known {
+	if st.to, st.known = w.x.table.Find(st.form, next, h); !st.known {
 		st.cells, st.hash = out.copy(next), h
 	}
 	out.add(st)
@@ -588,7 +590,7 @@ func (w *worker) try(f *shapeMemo, it *item, s *engine.Cause) step {
 			same.did = st.did
 		}
 		if same != nil && !between && on != nil {
-			it.turns.keep(on, w.at.cells, same)
+			it.turns.Keep(on, w.at.cells, same)
 		}
 	}
 	w.judge(s, &st, w.now.from)
@@ -605,12 +607,12 @@ func (w *worker) do(s *engine.Cause) error {
 // one before, unless its shape is new.
 func (w *worker) arrive(f *shapeMemo, s *step) *change {
 	state := w.next.Read()
-	shape, ok := w.x.table.shapeOf(state.Shape)
+	shape, ok := w.x.table.ShapeOf(state.Shape)
 	cells := w.x.ordered(w.next.Groups(), state.Cells)
 	if !ok {
 		w.meet(state)
 		s.shape, s.groups = state.Shape, w.next.Groups()
-	} else if to, ok := w.x.table.find(shape, cells, hash(shape, cells)); ok {
+	} else if to, ok := w.x.table.Find(shape, cells, explore.Hash(shape, cells)); ok {
 		s.known, s.to = true, to
 	}
 	if !s.known {
@@ -635,7 +637,7 @@ func (w *worker) arrive(f *shapeMemo, s *step) *change {
 // one before, part by part. A cell that was written depends on what it was, so
 // that it does not matter which it is taken for where that is the same.
 func (w *worker) reshaped(shape uint32, cells []uint32) *change {
-	if len(w.next.Groups())+len(w.x.table.groups[w.at.shape]) > 0 {
+	if len(w.next.Groups())+len(w.x.table.Groups(w.at.shape)) > 0 {
 		return nil
 	}
 	c := &change{shape: &reshaping{form: shape, from: w.next.From(w.home)}}

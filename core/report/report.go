@@ -14,6 +14,7 @@ import (
 	"lien/core/check"
 	"lien/core/design"
 	"lien/core/draw"
+	"lien/core/explore"
 	"lien/core/finding"
 	"lien/core/links"
 	"lien/core/picture"
@@ -282,7 +283,7 @@ func (w *writer) proof(states int) {
 		}
 		w.out.Laws = append(w.out.Laws, l)
 	}
-	visited := prove.Count{}
+	visited := explore.Count{}
 	for _, s := range rep.Starts {
 		visited = visited.Plus(s.States)
 	}

@@ -1,4 +1,4 @@
-package prove
+package explore
 
 // store keeps lists of numbers, many of which are small, in few bytes: each list in
 // as many bytes a number as its largest takes. Nothing is moved when it grows.
@@ -70,7 +70,7 @@ func (s *store) bytes() int {
 
 func (c *chunks[T]) add(list []uint32) uint32 {
 	if len(list) > blockSize {
-		panic("prove: a state of more than 65536 cells")
+		panic("explore: a state of more than 65536 cells")
 	}
 	if rest := blockSize - int(c.next&(blockSize-1)); len(c.blocks) == 0 || c.next>>blockBits >= uint32(len(c.blocks)) || rest < len(list) {
 		c.next = uint32(len(c.blocks)) << blockBits

@@ -1,4 +1,4 @@
-package prove
+package explore
 
 import (
 	"runtime/debug"
@@ -16,14 +16,14 @@ const (
 	leastLive = 25       // percent of what lives that may be garbage, where much does
 )
 
-// heapFor is how many bytes of the memory of a process are for its heap.
-func heapFor(memory int) uint64 { return uint64(max(memory-program, leastHeap)) }
+// HeapFor is how many bytes of the memory of a process are for its heap.
+func HeapFor(memory int) uint64 { return uint64(max(memory-program, leastHeap)) }
 
-// limitMemory keeps the process to so many bytes until the function that it gives
+// LimitMemory keeps the process to so many bytes until the function that it gives
 // is called.
-func limitMemory(memory int) (restore func()) {
+func LimitMemory(memory int) (restore func()) {
 	percent := debug.SetGCPercent(100)
-	limit := debug.SetMemoryLimit(int64(heapFor(memory)))
+	limit := debug.SetMemoryLimit(int64(HeapFor(memory)))
 	collecting.Store(100)
 	return func() {
 		debug.SetGCPercent(percent)
@@ -31,9 +31,9 @@ func limitMemory(memory int) (restore func()) {
 	}
 }
 
-// heap is how many bytes lived when garbage was last collected, and how many times
+// Heap is how many bytes lived when garbage was last collected, and how many times
 // it was.
-func heap() (live, round uint64) {
+func Heap() (live, round uint64) {
 	s := []metrics.Sample{{Name: "/gc/heap/live:bytes"}, {Name: "/gc/cycles/total:gc-cycles"}}
 	metrics.Read(s)
 	return s[0].Value.Uint64(), s[1].Value.Uint64()
@@ -42,8 +42,8 @@ func heap() (live, round uint64) {
 // collecting is the percentage of garbage that was set last.
 var collecting atomic.Int64
 
-// collectBy sets how much garbage there may be beside so many bytes that live.
-func collectBy(live uint64) {
+// CollectBy sets how much garbage there may be beside so many bytes that live.
+func CollectBy(live uint64) {
 	percent := min(max(leastLive, slack*100/int64(live+1)), 400) / leastLive * leastLive
 	if collecting.Swap(percent) != percent {
 		debug.SetGCPercent(int(percent))
