@@ -607,6 +607,3 @@ func (e *Engine) Root() *Instance { return e.root }
 
 // Parent is the element around this one, or nil.
 func (el *Element) Parent() *Element { return el.parent }
-
-// Number is the element's place among those of the state that was read last.
-func (el *Element) Number() int { return el.number }

@@ -14,6 +14,14 @@ type reach struct {
 	wild    bool              // something reads what cannot be told
 }
 
+// readers is the reach of the page as it was read last.
+func (r *Reader) readers() *reach {
+	if r.renumber(); r.reach == nil {
+		r.reach = r.reachOf()
+	}
+	return r.reach
+}
+
 // reachOf works the reach out for the page as it is.
 func (r *Reader) reachOf() *reach {
 	out := &reach{readers: map[int32][]*node{}}
@@ -239,8 +247,5 @@ func (f *finder) selected(x *types.Select, inst *Instance) {
 // Wild says that something on the page reads what cannot be told, so that a
 // tracker tells nothing.
 func (r *Reader) Wild() bool {
-	if r.reach == nil {
-		r.reach = r.reachOf()
-	}
-	return r.reach.wild
+	return r.readers().wild
 }

@@ -329,10 +329,6 @@ func (n *node) source() *spread {
 	return nil
 }
 
-// Spread lets the reader spread cells over several places, and leave out which
-// branch a when shows where that is all that there is to it: the cells tell.
-func (r *Reader) Spread() { r.layouts = map[*design.Member]*layout{} }
-
 func (r *Reader) layoutOf(m *design.Member) *layout {
 	if r.layouts == nil {
 		return nil
@@ -345,9 +341,9 @@ func (r *Reader) layoutOf(m *design.Member) *layout {
 	return l
 }
 
-// Watch watches the cells that are spread in the state that was read last,
+// watch watches the cells that are spread in the state that was read last,
 // until another one is read. Whatever shows them has the watched values, too.
-func (r *Reader) Watch() {
+func (r *Reader) watch() {
 	if len(r.spreads) == 0 {
 		return
 	}

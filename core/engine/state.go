@@ -101,15 +101,40 @@ func (r *Reader) group(list []stretch) {
 	}
 }
 
-// NewReader reads states of an engine with numbers from a pool, which may be
-// shared with the readers of other engines of the design.
-func NewReader(e *Engine, pool *value.Pool) *Reader {
-	return &Reader{e: e, pool: pool, keys: map[value.Key]value.Key{}}
+// Reading is how states are read.
+type Reading struct {
+	// Spread cells over several places, and leave out which branch a when shows
+	// where that is all that there is to it: the cells tell.
+	Spread bool
+	// Home is of the reader of the state that is gone on from: places are those of
+	// what it read, in which cells can be set (Patch, Vary), and what is read can be
+	// tracked (Track). It may be one reader of an engine.
+	Home bool
 }
 
-// Renumber gives cells and elements the places again that they had when the
-// state was read last, after another reader has read.
-func (r *Reader) Renumber() {
+// NewReader reads states of an engine with numbers from a pool, which may be
+// shared with the readers of other engines of the design.
+func NewReader(e *Engine, pool *value.Pool, how Reading) *Reader {
+	r := &Reader{e: e, pool: pool, places: how.Home, keys: map[value.Key]value.Key{}}
+	if how.Spread {
+		r.layouts = map[*design.Member]*layout{}
+	}
+	return r
+}
+
+// Number is the place of an element among those of the state that was read last.
+func (r *Reader) Number(el *Element) int {
+	r.renumber()
+	return el.number
+}
+
+// renumber gives cells and elements the places again that they had when the
+// state was read last, if another reader has read since.
+func (r *Reader) renumber() {
+	if r.e.numbered == r {
+		return
+	}
+	r.e.numbered = r
 	for i, p := range r.nodes {
 		if p.part == 0 {
 			p.node.slot = int32(i + 1)
@@ -120,12 +145,16 @@ func (r *Reader) Renumber() {
 	}
 }
 
-// Place lets the places of cells in what this reader reads be those that a read tracker
-// tells.
-func (r *Reader) Place() { r.places = true }
-
 // Read reads the state between turns. It is valid until the next call.
 func (r *Reader) Read() State {
+	s := r.read()
+	if r.e.numbered = r; r.places {
+		r.watch()
+	}
+	return s
+}
+
+func (r *Reader) read() State {
 	r.shape, r.cells, r.nodes, r.elements, r.count = r.shape[:0], r.cells[:0], r.nodes[:0], r.elements[:0], 0
 	clear(r.keys)
 	r.reach, r.groups, r.spreads, r.whens = nil, nil, r.spreads[:0], r.whens[:0]

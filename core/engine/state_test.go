@@ -44,7 +44,7 @@ func wander(t *testing.T, name string, d *design.Design, start *design.Start, ra
 	if _, err := e.Mount(start); err != nil {
 		t.Fatalf("%s: %v", name, err)
 	}
-	r := NewReader(e, pool)
+	r := NewReader(e, pool, Reading{})
 	moments, way := []picture{pictureOf(e, r)}, []int{}
 	for range 30 {
 		if n := random.IntN(3 * len(moments)); n < len(moments) {
@@ -78,5 +78,5 @@ func straightTo(d *design.Design, start *design.Start, way []int, pool *value.Po
 		list := e.Causes(nil)
 		e.Do(&list[at])
 	}
-	return pictureOf(e, NewReader(e, pool))
+	return pictureOf(e, NewReader(e, pool, Reading{}))
 }

@@ -46,7 +46,7 @@ func TestOneOrder(t *testing.T) {
 			}
 			for _, one := range []bool{false, true} {
 				e.OneOrder(one)
-				states[one] = append(states[one], NewReader(e, pool).Read().Shape)
+				states[one] = append(states[one], NewReader(e, pool, Reading{}).Read().Shape)
 			}
 			lists = append(lists, slices.DeleteFunc(causes(e), func(s string) bool { return !strings.HasPrefix(s, "reply") }))
 		}

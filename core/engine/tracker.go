@@ -167,10 +167,7 @@ func (e *Engine) noted(n *node) {
 // this cannot be told.
 func (r *Reader) Track() (stop func() []int32) {
 	e := r.e
-	if r.reach == nil {
-		r.reach = r.reachOf()
-	}
-	if r.reach.wild {
+	if r.readers().wild {
 		return func() []int32 { return nil }
 	}
 	e.rounds++

@@ -119,10 +119,7 @@ func (p *prover) follow(s *design.Scenario, touched *reach, visited []map[string
 	var reader *engine.Reader
 	here := &witness{by: atMounting}
 	story.Walk(p.d, s, func(_ *design.Start, e *engine.Engine) {
-		reader = engine.NewReader(e, p.pool)
-		if p.fast {
-			reader.Spread()
-		}
+		reader = engine.NewReader(e, p.pool, engine.Reading{Spread: p.fast})
 		e.OneOrder(p.applies(passOrder))
 		e.OnRun = func(at source.Span) { touched.run(at, here) }
 	}, func(start *design.Start, e *engine.Engine) {

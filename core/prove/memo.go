@@ -45,14 +45,14 @@ type itemKey struct {
 }
 
 // keyOf tells a cause from the others of the state that was read last.
-func keyOf(s *engine.Cause, at int) itemKey {
+func (w *worker) keyOf(s *engine.Cause, at int) itemKey {
 	if s.Method != nil {
 		return itemKey{s.Verb, -1, s.Method.Label, 0}
 	}
 	if s.Element == nil {
 		return itemKey{s.Verb, -1, s.Text, at}
 	}
-	return itemKey{s.Verb, s.Element.Number(), s.Text, 0}
+	return itemKey{s.Verb, w.home.Number(s.Element), s.Text, 0}
 }
 
 // change is what a turn does to a state: to its cells, and where its shape

@@ -112,10 +112,10 @@ func (s *plainSearch) take(way []int, asks int) (state string, ok bool, e *engin
 	if e.Asks() > asks {
 		return "", false, e
 	}
-	st := engine.NewReader(e, s.pool).Read()
+	st := engine.NewReader(e, s.pool, engine.Reading{}).Read()
 	state = fmt.Sprintf("%q %v", st.Shape, st.Cells)
 	e.OneOrder(true)
-	st = engine.NewReader(e, s.pool).Read()
+	st = engine.NewReader(e, s.pool, engine.Reading{}).Read()
 	e.OneOrder(false)
 	s.one[fmt.Sprintf("%q %v", st.Shape, st.Cells)] = true
 	page := s.page(e)

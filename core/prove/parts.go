@@ -224,7 +224,6 @@ func (d *division) expand(p *part, f *shapeMemo, n uint32, root int32) (again, o
 	var list []engine.Cause
 	var keys []itemKey
 	ok = true
-	w.home.Renumber()
 	stop := w.home.Track()
 	w.e.CausesBy(w.samples, func(el *engine.Element, own []engine.Cause) {
 		read := stop()
@@ -234,13 +233,12 @@ func (d *division) expand(p *part, f *shapeMemo, n uint32, root int32) (again, o
 			again = true
 		}
 		for i := range own {
-			key := keyOf(&own[i], len(list))
+			key := w.keyOf(&own[i], len(list))
 			if _, known := d.homes[key]; !known && len(cells) > 0 {
 				d.homes[key] = cells[0]
 			}
 			list, keys = append(list, own[i]), append(keys, key)
 		}
-		w.home.Renumber()
 		stop = w.home.Track()
 	})
 	stop()
@@ -283,7 +281,7 @@ func (d *division) expand(p *part, f *shapeMemo, n uint32, root int32) (again, o
 		again = d.join(cells)
 		if !again && d.root(cells[0]) == root {
 			p.turns++
-			d.arrive(p, n, &st, keyOf(&list[i], 0))
+			d.arrive(p, n, &st, w.keyOf(&list[i], 0))
 		}
 	}
 	return again, ok

@@ -142,7 +142,6 @@ func (d *division) holdSome(w *worker, p *product, out []asks, low, high int) {
 	all := w.laws
 	w.x, w.at.state = d.x, nowhere
 	w.sit(0)
-	w.home.Renumber()
 	is, want := slices.Clone(d.first), slices.Clone(d.first)
 	w.home.Vary(func(set func([]int, []uint32)) {
 		for at := low; at < high; at++ {
@@ -273,5 +272,5 @@ func (d *division) wayTo(p *product, at int) witness {
 // in, where other parts may be in other states.
 func (d *division) causeIn(key itemKey) int {
 	list := d.w.e.Causes(d.w.samples)
-	return slices.IndexFunc(list, func(c engine.Cause) bool { return keyOf(&c, 0) == key })
+	return slices.IndexFunc(list, func(c engine.Cause) bool { return d.w.keyOf(&c, 0) == key })
 }

@@ -86,7 +86,7 @@ func (p *prover) timed(s *design.Start) {
 		}
 		x.e.Within(dep.Slice(from))
 	}
-	x.reader = engine.NewReader(x.e, p.pool)
+	x.reader = engine.NewReader(x.e, p.pool, engine.Reading{})
 	x.samples = newSearch(p, s, nil).samplesOn(x.e)
 	for _, l := range list {
 		for _, c := range l.out.Law.Clauses {

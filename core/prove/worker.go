@@ -112,12 +112,8 @@ func newWorker(x *search) *worker {
 	w := &worker{x: x, e: x.p.engine(), done: map[source.Span]bool{}, memos: map[uint32]*shapeMemo{}, fast: x.p.fast}
 	w.e.Keep()
 	w.e.OnTurn, w.e.OnRun = w.afterTurn, w.ran
-	w.home, w.next = engine.NewReader(w.e, x.p.pool), engine.NewReader(w.e, x.p.pool)
-	if w.fast {
-		w.home.Spread()
-		w.next.Spread()
-	}
-	w.home.Place()
+	w.home = engine.NewReader(w.e, x.p.pool, engine.Reading{Spread: w.fast, Home: true})
+	w.next = engine.NewReader(w.e, x.p.pool, engine.Reading{Spread: w.fast})
 	if x.scope != nil {
 		w.e.Within(x.scope.slice)
 	}
@@ -195,7 +191,6 @@ func (w *worker) sit(n uint32) {
 	} else {
 		w.goTo(n)
 		w.home.Read()
-		w.home.Watch()
 		w.way[len(w.way)-1].mark = w.e.Mark()
 		w.at.cells = append(w.at.cells[:0], cells...)
 	}
@@ -481,7 +476,7 @@ func (w *worker) enabledIn(f *shapeMemo, n uint32, cells []uint32) *enabled {
 	m := &enabled{}
 	for i := range w.at.list {
 		s := &w.at.list[i]
-		key := keyOf(s, i)
+		key := w.keyOf(s, i)
 		it := f.items[key]
 		if it == nil {
 			it = &item{user: s.ByUser(), world: s.ByWorld()}
@@ -503,7 +498,7 @@ func (w *worker) enabledIn(f *shapeMemo, n uint32, cells []uint32) *enabled {
 // track notes what cells matter to what is done until the function that it gives
 // is called, which gives nil where nothing is remembered.
 func (w *worker) track(f *shapeMemo) (stop func() []int32) {
-	if w.home.Renumber(); w.fast && f.remembers() {
+	if w.fast && f.remembers() {
 		return w.home.Track()
 	}
 	return func() []int32 { return nil }
