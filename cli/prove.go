@@ -376,7 +376,7 @@ func (t *terminal) spaces(rep *prove.Report) {
 		if s.Slices > 0 {
 			line += fmt.Sprintf(", in %s of the design", finding.Count(s.Slices, "slice"))
 		}
-		if s.Alike {
+		if s.Symmetric {
 			line += ", those that differ only in which of several alike parts is how taken for one"
 		}
 		if !s.Whole {

@@ -56,7 +56,7 @@ func TestProveTells(t *testing.T) {
 	write(t, dir, "board.lien", strings.ReplaceAll(board, "~", "`"))
 	r := lien(t, dir, "prove", "board.lien", "--explain", "--states", "3000", "--span", "20s")
 	r.want(t, 1, `holds within  law "a notice stays"`, `holds         law "it may wait"`, "BROKEN        unheard", "kiln-log.load fails, and nobody hears it",
-		"span: what happens more than 20s from the start", "slices: each law and promise", "memory: a turn that depends", "parts: not used, ")
+		"span: what happens more than 20s from the start", "slices: each law and promise", "memory: a turn that depends", "partition: not used, ")
 	lien(t, dir, "prove", "board.lien", "--explain", "--states", "3000", "--disable", "slices").want(t, 1, "slices: not used, it was disabled",
 		"states: more than 3000; board-page.rounds has", "within the(board-page).rounds < 10")
 	lien(t, dir, "prove", "board.lien", "--explain", "--plain", "--states", "300").want(t, 1, "slices: not used, --plain visits")

@@ -64,7 +64,7 @@ type Engine struct {
 
 	tracker  *tracker    // notes what is read, or nil
 	rounds   uint32      // of tracking so far
-	seats    *seats      // that watch values, or nil
+	watchers *watchers   // that watch values, or nil
 	numbered *Reader     // who read last, and gave cells and elements their places
 	strict   bool        // equal values are not the same: watched ones are exchanged
 	slice    *flow.Slice // what is looked at, or nil: all

@@ -12,27 +12,27 @@ import (
 // refresh. A node that comes out equal marks nothing further, so a turn costs
 // in proportion to what it changes.
 type node struct {
-	val     value.Value
-	code    *code // how it is worked out; nil for a cell
-	inst    *Instance
-	block   *Block // where its expression stands
-	part    part   // what shows it; nil for what is worked out when read
-	deps    []edge // what it read when it was last worked out
-	subs    []edge // who read it
-	state   state
-	link    bool    // ends with its place: keeps its value from then on
-	follows bool    // it is followed: it runs a body when it has changed
-	item    bool    // an item of an each, or its index: written when the list is
-	busy    bool    // being worked out
-	seen    uint64  // the last working-out that read it
-	label   string  // for messages: the member's name
-	mute    bool    // worked out only when asked for
-	of      *node   // what it is a part of, or says something about
-	slot    int32   // 1 and its place in the state that was read last
-	early   uint64  // a link: since which refresh it has the value
-	spread  *spread // of a cell that takes several places, or nil
-	parts   []int32 // places of watched values that it read when it was last worked out
-	seats   *seats  // by which these were watched
+	val      value.Value
+	code     *code // how it is worked out; nil for a cell
+	inst     *Instance
+	block    *Block // where its expression stands
+	part     part   // what shows it; nil for what is worked out when read
+	deps     []edge // what it read when it was last worked out
+	subs     []edge // who read it
+	state    state
+	link     bool      // ends with its place: keeps its value from then on
+	follows  bool      // it is followed: it runs a body when it has changed
+	item     bool      // an item of an each, or its index: written when the list is
+	busy     bool      // being worked out
+	seen     uint64    // the last working-out that read it
+	label    string    // for messages: the member's name
+	mute     bool      // worked out only when asked for
+	of       *node     // what it is a part of, or says something about
+	slot     int32     // 1 and its place in the state that was read last
+	early    uint64    // a link: since which refresh it has the value
+	spread   *spread   // of a cell that takes several places, or nil
+	parts    []int32   // places of watched values that it read when it was last worked out
+	watchers *watchers // by which these were watched
 
 	// The last footprints that it is in: its value, what that comes from, or
 	// what decides where it comes from.
@@ -270,7 +270,7 @@ func (e *Engine) observe(n *node) value.Value {
 	}
 	outer := e.observing
 	e.stamp++
-	n.parts, n.seats = n.parts[:0], e.seats
+	n.parts, n.watchers = n.parts[:0], e.watchers
 	e.observing = observation{node: n, stamp: e.stamp}
 	e.begin(n)
 	v := e.worked(n)

@@ -70,7 +70,7 @@ func (p *program) binary(x *types.Binary) eval {
 
 // equal compares values as the design asks for it: all of both is read.
 func (e *Engine) equal(a, b value.Value) bool {
-	if e.seats != nil && a.Kind() == b.Kind() {
+	if e.watchers != nil && a.Kind() == b.Kind() {
 		value.Read(a)
 		value.Read(b)
 	}

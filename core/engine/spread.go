@@ -132,23 +132,23 @@ func (l *layout) value(parts []value.Value) value.Value {
 // spread is a cell that takes several places of the state that was read last.
 type spread struct {
 	*layout
-	node  *node
-	first int32       // its first place
-	count int         // of places
-	at    value.Value // what was there when the tracker began
-	seats *seats      // that watch it
+	node     *node
+	first    int32       // its first place
+	count    int         // of places
+	at       value.Value // what was there when the tracker began
+	watchers *watchers   // that watch it
 }
 
-// seats is told of parts that are read, by their places, as long as the state
+// watchers is told of parts that are read, by their places, as long as the state
 // that was read last is the one that they were numbered in.
-type seats struct {
+type watchers struct {
 	e    *Engine
 	past bool
 }
 
 // PartRead notes that the part of the value that begins at a place was read:
 // for the tracker, and for what is being worked out.
-func (s *seats) PartRead(first, part int, changed bool) {
+func (s *watchers) PartRead(first, part int, changed bool) {
 	if s.past {
 		return
 	}
@@ -162,7 +162,7 @@ func (s *seats) PartRead(first, part int, changed bool) {
 }
 
 // watched is a value of the cell of which all parts are watched.
-func (c *spread) watched(v value.Value, by *seats) value.Value {
+func (c *spread) watched(v value.Value, by *watchers) value.Value {
 	if !c.list || c.names == nil {
 		return c.seated(v, 0, by)
 	}
@@ -170,7 +170,7 @@ func (c *spread) watched(v value.Value, by *seats) value.Value {
 }
 
 // seated is an item, watched if anybody watches.
-func (c *spread) seated(v value.Value, item int, by *seats) value.Value {
+func (c *spread) seated(v value.Value, item int, by *watchers) value.Value {
 	if by == nil {
 		return v
 	}
@@ -205,7 +205,7 @@ func (c *spread) all(visit func(place int32)) {
 // touches says whether a node is to be worked out again when the cell gets a
 // value: not where it read other parts only, of a value made of the same one.
 func (c *spread) touches(n *node, v value.Value) bool {
-	if n.code == nil || n.code.passes || n.seats != c.seats || c.list && c.names != nil {
+	if n.code == nil || n.code.passes || n.watchers != c.watchers || c.list && c.names != nil {
 		return true
 	}
 	was, ok1 := value.Changed(c.node.val, c.at)
@@ -279,7 +279,7 @@ func (l *layout) name(part int) string {
 
 // patched is the value of the cell with some parts replaced, and watched
 // where the others are. The places are in order.
-func (c *spread) patched(places []int, parts []value.Value, by *seats) value.Value {
+func (c *spread) patched(places []int, parts []value.Value, by *watchers) value.Value {
 	list, ok := c.node.val.(*value.List)
 	if !ok || c.names == nil {
 		all, _ := c.parts(c.node.val)
@@ -347,8 +347,8 @@ func (r *Reader) watch() {
 	if len(r.spreads) == 0 {
 		return
 	}
-	r.seats = &seats{e: r.e}
-	r.e.seats, r.e.strict = r.seats, true
+	r.watchers = &watchers{e: r.e}
+	r.e.watchers, r.e.strict = r.watchers, true
 	defer func() { r.e.strict = false }()
 	r.set(func() {
 		for i, p := range r.nodes {
@@ -357,7 +357,7 @@ func (r *Reader) watch() {
 				r.e.write(p.node, value.Plain(p.node.val)) // nothing that was watched before
 			case p.part == 0:
 				c := p.node.spread
-				c.seats = r.seats
+				c.watchers = r.watchers
 				parts := make([]value.Value, c.count)
 				was, _ := c.parts(p.node.val)
 				for j := range parts {
@@ -365,7 +365,7 @@ func (r *Reader) watch() {
 						parts[j] = value.Plain(was[j]) // a field that does not matter
 					}
 				}
-				r.e.write(p.node, c.watched(c.value(parts), r.seats))
+				r.e.write(p.node, c.watched(c.value(parts), r.watchers))
 			}
 		}
 	})
@@ -411,7 +411,7 @@ func (r *Reader) put(places []int, numbers []uint32) {
 		for _, n := range numbers[i:end] {
 			parts = append(parts, r.pool.Value(n))
 		}
-		r.e.write(p.node, p.node.spread.patched(places[i:end], parts, r.seats))
+		r.e.write(p.node, p.node.spread.patched(places[i:end], parts, r.watchers))
 		i = end
 	}
 }

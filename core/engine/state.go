@@ -32,15 +32,15 @@ type Reader struct {
 	elements []*Element
 	count    int
 	keys     map[value.Key]value.Key
-	reach    *reach                     // of the page as it was read last, once asked for
+	reading  *readership                // of the page as it was read last, once asked for
 	places   bool                       // what is read is told by the places in what this one reads
 	whens    []*whenPart                // of the state that was read last: those that the cells tell
 	varied   []undo                     // room for what is taken back
 	tracked  tracker                    // what was read last
 	layouts  map[*design.Member]*layout // of members of which cells may be spread; nil if none
 	spreads  []*spread                  // cells of the state that was read last
-	seats    *seats                     // that watch them, once they do
-	alike    map[design.Node]int
+	watchers *watchers                  // that watch them, once they do
+	symmetry map[design.Node]int
 	groups   []Group
 }
 
@@ -59,9 +59,9 @@ type Group struct {
 	Cells  int
 }
 
-// Alike tells the reader which uses of one class, in one part of a view, and
+// Symmetric tells the reader which uses of one class, in one part of a view, and
 // which items of an each, behave alike whatever their cells are.
-func (r *Reader) Alike(classes map[design.Node]int) { r.alike = classes }
+func (r *Reader) Symmetric(classes map[design.Node]int) { r.symmetry = classes }
 
 // Groups are the parts that are alike in the state that was read last, what is
 // inside others first.
@@ -157,10 +157,10 @@ func (r *Reader) Read() State {
 func (r *Reader) read() State {
 	r.shape, r.cells, r.nodes, r.elements, r.count = r.shape[:0], r.cells[:0], r.nodes[:0], r.elements[:0], 0
 	clear(r.keys)
-	r.reach, r.groups, r.spreads, r.whens = nil, nil, r.spreads[:0], r.whens[:0]
-	if r.seats != nil {
-		r.seats.past = true
-		r.seats, r.e.seats = nil, nil
+	r.reading, r.groups, r.spreads, r.whens = nil, nil, r.spreads[:0], r.whens[:0]
+	if r.watchers != nil {
+		r.watchers.past = true
+		r.watchers, r.e.watchers = nil, nil
 	}
 	e := r.e
 	r.instance(e.root)
@@ -412,7 +412,7 @@ func (r *Reader) parts(list []part) {
 			}
 			r.items(p)
 		case *usePart:
-			if class := r.alike[p.t.def]; class > 0 {
+			if class := r.symmetry[p.t.def]; class > 0 {
 				alike = append(alike, r.stretch(class, func() { r.instance(p.inst) }))
 				continue
 			}
@@ -425,7 +425,7 @@ func (r *Reader) parts(list []part) {
 }
 
 func (r *Reader) items(p *eachPart) {
-	class := r.alike[p.t.def]
+	class := r.symmetry[p.t.def]
 	if class == 0 {
 		r.blocks(p.items)
 		return

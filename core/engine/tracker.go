@@ -8,12 +8,12 @@ import "lien/core/value"
 
 // tracker notes the cells that are read, by their places in the state.
 type tracker struct {
-	round uint32
-	cells []int32
-	known []bool // by place: it is among the cells
-	seats *seats // that watch values now
-	lost  bool   // a cell was read that is not in the state any more
-	reach *reach
+	round      uint32
+	cells      []int32
+	known      []bool    // by place: it is among the cells
+	watchers   *watchers // that watch values now
+	lost       bool      // a cell was read that is not in the state any more
+	readership *readership
 }
 
 func (s *tracker) add(place int32) {
@@ -68,7 +68,7 @@ func (s *tracker) from(n *node) {
 	case n.of != nil:
 		s.from(n.of)
 	case n.code != nil:
-		told := n.seats == s.seats && !n.code.passes // which parts it read
+		told := n.watchers == s.watchers && !n.code.passes // which parts it read
 		for _, d := range n.deps {
 			if !told || !d.to.parted() {
 				s.from(d.to)
@@ -113,7 +113,7 @@ func (s *tracker) write(n *node, v value.Value) {
 
 func (s *tracker) writePlace(place int32) {
 	s.add(place)
-	for _, p := range s.reach.readers[place] {
+	for _, p := range s.readership.readers[place] {
 		s.way(p)
 	}
 }
@@ -179,7 +179,7 @@ func (r *Reader) Track() (stop func() []int32) {
 		r.tracked.known = make([]bool, len(r.nodes))
 	}
 	s := &r.tracked
-	s.round, s.reach, s.seats, s.cells = e.rounds, r.reach, e.seats, s.cells[:0]
+	s.round, s.readership, s.watchers, s.cells = e.rounds, r.reading, e.watchers, s.cells[:0]
 	s.lost = false
 	if s.cells == nil {
 		s.cells = []int32{}

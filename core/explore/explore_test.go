@@ -147,7 +147,7 @@ func TestAside(t *testing.T) {
 	x.Add(one, []uint32{5}, Hash(one, []uint32{5}), 0, 0)
 	y := x.Aside()
 	two := y.AddShape(engine.State{Shape: "two", Cells: []uint32{0, 0}}, []engine.Group{{Starts: []int{0, 1}, Cells: 1}})
-	if n, ok := x.ShapeOf("two"); !ok || n != two || y.Len() != 0 || !x.AnyAlike() || len(x.Groups(one)) > 0 || len(x.Groups(two)) != 1 {
+	if n, ok := x.ShapeOf("two"); !ok || n != two || y.Len() != 0 || !x.AnySymmetric() || len(x.Groups(one)) > 0 || len(x.Groups(two)) != 1 {
 		t.Errorf("shape %d, %v; %d states", n, ok, y.Len())
 	}
 	if got := x.Shapes(); !slices.Equal(got, []string{"one", "two"}) {

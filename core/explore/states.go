@@ -206,7 +206,7 @@ func (t *States) Path(n uint32) []int {
 	return list
 }
 
-// AnyAlike says whether states of some shape have parts that are alike.
-func (t *States) AnyAlike() bool {
+// AnySymmetric says whether states of some shape have parts that are alike.
+func (t *States) AnySymmetric() bool {
 	return slices.ContainsFunc(t.groups, func(g []engine.Group) bool { return len(g) > 0 })
 }

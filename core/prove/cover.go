@@ -39,23 +39,23 @@ type Untouched struct {
 	path *witness
 }
 
-// reach is all that was touched: bodies that ran and branches that were shown.
-type reach struct {
+// touched is all that was touched: bodies that ran and branches that were shown.
+type touched struct {
 	ran   map[source.Span]*witness
 	shown map[branch]*witness
 }
 
-func newReach() *reach {
-	return &reach{map[source.Span]*witness{}, map[branch]*witness{}}
+func newTouched() *touched {
+	return &touched{map[source.Span]*witness{}, map[branch]*witness{}}
 }
 
-func (r *reach) run(at source.Span, f *witness) {
+func (r *touched) run(at source.Span, f *witness) {
 	if at.Start.Valid() && f.before(r.ran[at]) {
 		r.ran[at] = f
 	}
 }
 
-func (r *reach) show(e *engine.Engine, f *witness, sc *scope) {
+func (r *touched) show(e *engine.Engine, f *witness, sc *scope) {
 	e.Branches(func(n design.Node, at int) {
 		if !sc.sees(n) {
 			return
@@ -73,7 +73,7 @@ func (p *prover) cover() *Coverage {
 		return nil
 	}
 	c := &Coverage{}
-	touched := newReach()
+	touched := newTouched()
 	visited := make([]map[string]bool, len(p.lands))
 	for _, s := range p.d.Scenarios {
 		p.follow(s, touched, visited)
@@ -82,15 +82,15 @@ func (p *prover) cover() *Coverage {
 		c.States.All = c.States.All.Plus(l.states)
 		c.States.Of += len(visited[i])
 	}
-	c.Handlers.All, c.Branches.All = len(p.reach.ran), len(p.reach.shown)
-	for at, f := range p.reach.ran {
+	c.Handlers.All, c.Branches.All = len(p.touched.ran), len(p.touched.shown)
+	for at, f := range p.touched.ran {
 		if touched.ran[at] != nil {
 			c.Handlers.Of++
 		} else {
 			c.Untouched = append(c.Untouched, Untouched{"this never runs", at, f})
 		}
 	}
-	for b, f := range p.reach.shown {
+	for b, f := range p.touched.shown {
 		if touched.shown[b] != nil {
 			c.Branches.Of++
 		} else {
@@ -115,7 +115,7 @@ func shownSpan(b branch) source.Span {
 }
 
 // follow runs one scenario, and notes what it touches.
-func (p *prover) follow(s *design.Scenario, touched *reach, visited []map[string]bool) {
+func (p *prover) follow(s *design.Scenario, touched *touched, visited []map[string]bool) {
 	var reader *engine.Reader
 	here := &witness{by: atMounting}
 	story.Walk(p.d, s, func(_ *design.Start, e *engine.Engine) {
@@ -128,7 +128,7 @@ func (p *prover) follow(s *design.Scenario, touched *reach, visited []map[string
 		}
 		touched.show(e, here, nil)
 		for i, l := range p.lands {
-			reader.Alike(l.alike)
+			reader.Symmetric(l.symmetry)
 			e.Within(l.slice())
 			state := reader.Read()
 			e.Within(nil)
@@ -158,7 +158,7 @@ func (p *prover) suggest(c *Coverage) {
 		ids := p.idsOf(u.path)
 		path := p.replay(u.path.search, ids)
 		c.Suggested = append(c.Suggested, path)
-		touched := newReach()
+		touched := newTouched()
 		p.retrace(u.path.search, ids, touched)
 		delete(left, u.At)
 		for at := range touched.ran {
@@ -171,7 +171,7 @@ func (p *prover) suggest(c *Coverage) {
 }
 
 // retrace takes a way again, and notes what it touches.
-func (p *prover) retrace(x *search, ids []int, touched *reach) {
+func (p *prover) retrace(x *search, ids []int, touched *touched) {
 	w := newWorker(newReplay(x))
 	w.now.by = onTheWay
 	here := &witness{by: atMounting}
@@ -193,7 +193,7 @@ func (p *prover) idsOf(f *witness) []int {
 		return nil
 	}
 	ids := append(f.search.table.Path(f.from), f.by)
-	if f.search.alike != nil {
+	if f.search.symmetry != nil {
 		return f.search.real(ids)
 	}
 	return ids

@@ -67,7 +67,7 @@ func randomDesign(t *testing.T, seed uint64) *design.Design {
 func agree(t *testing.T, d *design.Design, plain *Report, sliced *atomic.Int64) (broken int) {
 	sets := []Options{{}, {slice: true}}
 	if *judge {
-		sets = append(sets, Options{Plain: true}, Options{slice: true, Disabled: map[string]bool{"folds": true, "parts": true}},
+		sets = append(sets, Options{Plain: true}, Options{slice: true, Disabled: map[string]bool{"folds": true, "partition": true}},
 			Options{Disabled: map[string]bool{"lazy": true, "memory": true}, slice: true})
 	}
 	for _, o := range sets {

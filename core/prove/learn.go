@@ -69,7 +69,7 @@ func (p *prover) apart() (list []string) {
 		return nil
 	}
 	for _, x := range p.searches {
-		if x.scope != nil || x.only != nil || x.alike != nil {
+		if x.scope != nil || x.only != nil || x.symmetry != nil {
 			continue
 		}
 		by := map[*design.Member][]*column{}
@@ -143,7 +143,7 @@ func namesIn(own []engine.CellName) (names []cellName, of map[string]int) {
 func (x *search) columns(values bool) []*column {
 	at := map[cellName]*column{}
 	var list []*column
-	stretches := make([][]stretch, len(x.names())) // by shape
+	stretches := make([][]extent, len(x.names())) // by shape
 	many := map[string]int{}
 	for shape, own := range x.names() {
 		names, of := namesIn(own)
@@ -163,7 +163,7 @@ func (x *search) columns(values bool) []*column {
 				at[name] = &column{name: name, set: map[uint32]bool{}, spread: own[i].Part != ""}
 				list = append(list, at[name])
 			}
-			stretches[shape] = append(stretches[shape], stretch{at[name], i, i + 1, own[i].Part != ""})
+			stretches[shape] = append(stretches[shape], extent{at[name], i, i + 1, own[i].Part != ""})
 		}
 	}
 	spread := map[string]uint32{}
@@ -180,7 +180,7 @@ func (x *search) columns(values bool) []*column {
 	return slices.DeleteFunc(list, func(c *column) bool {
 		c.several = many[c.name.path] > 1
 		return c.states < x.table.Len() || c.name.member == nil || !c.name.member.IsCell() || many[c.name.path] < 0 ||
-			x.alike != nil && x.p.alike.inside[c.name.member.Owner] // it stands for others, too
+			x.symmetry != nil && x.p.symmetries.inside[c.name.member.Owner] // it stands for others, too
 	})
 }
 
@@ -195,15 +195,15 @@ func (c *column) add(v uint32, keep bool, most int) {
 	c.set[v] = true
 }
 
-// stretch is where a cell stands in the states of a shape.
-type stretch struct {
+// extent is where a cell stands in the states of a shape.
+type extent struct {
 	of       *column
 	from, to int
 	spread   bool // over its parts
 }
 
 // holds says whether a cell belongs to the part of the page that was searched.
-func (x *search) holds(s stretch) bool {
+func (x *search) holds(s extent) bool {
 	for i := s.from; i < s.to; i++ {
 		if x.only != nil && !x.only[int32(i)] {
 			return false
@@ -216,7 +216,7 @@ func (x *search) holds(s stretch) bool {
 const spreadValue = 1 << 31
 
 // number is the number of the cell's value.
-func (s stretch) number(cells []uint32, spread map[string]uint32) uint32 {
+func (s extent) number(cells []uint32, spread map[string]uint32) uint32 {
 	if !s.spread {
 		return cells[s.from]
 	}

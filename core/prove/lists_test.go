@@ -104,7 +104,7 @@ func samePartedOrNot(t *testing.T, d *design.Design) {
 	for _, o := range []Options{{Plain: true, forget: true}, {Plain: true}, {}} {
 		o.States, o.Workers = 500, 1
 		rep := Run(d, o)
-		if s := rep.Starts[0]; s.Alike || s.Parts > 1 && strings.Contains(want, "cut") {
+		if s := rep.Starts[0]; s.Symmetric || s.Parts > 1 && strings.Contains(want, "cut") {
 			continue // fewer states, or more than the bound
 		}
 		got := toldShort(rep)

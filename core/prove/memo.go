@@ -66,8 +66,8 @@ type change struct {
 // reshaping is how the cells of one shape become those of another: each is one
 // that there was, by its place, or else (-1) among the writes.
 type reshaping struct {
-	form uint32
-	from []int32
+	shape uint32
+	from  []int32
 }
 
 type write struct {

@@ -196,11 +196,11 @@ func TestAgainstNaive(t *testing.T) {
 			states := len(want.one)
 			if plain {
 				turns, states = rep.Starts[0].Turns.N, len(want.ways)
-			} else if got := rep.Starts[0].Turns.N; got != turns && !rep.Starts[0].Alike && len(want.one) == len(want.ways) {
+			} else if got := rep.Starts[0].Turns.N; got != turns && !rep.Starts[0].Symmetric && len(want.one) == len(want.ways) {
 				t.Fatalf("%d parts: %d turns, want %d", rep.Starts[0].Parts, got, turns)
 			}
 			ordered.Add(int64(len(want.ways) - len(want.one)))
-			if got := rep.Starts[0].States.N; got != states && (!rep.Starts[0].Alike || got > states) {
+			if got := rep.Starts[0].States.N; got != states && (!rep.Starts[0].Symmetric || got > states) {
 				t.Fatalf("plain %v, %d parts: %d states, want %d", plain, rep.Starts[0].Parts, got, states)
 			}
 			if rep.Starts[0].Parts > 1 {

@@ -12,19 +12,19 @@ type Pass struct {
 }
 
 var (
-	passSlices = &Pass{Name: "slices", Says: "each law and promise looks at what can influence it alone"}
-	passFolds  = &Pass{Name: "folds", Says: "what only hides a part that keeps nothing stays as it begins"}
-	passParts  = &Pass{Name: "parts", Says: "what cannot influence each other is visited apart", strict: true}
-	passAlike  = &Pass{Name: "alike", Says: "of states that differ by an exchange of equals one is visited"}
-	passMemory = &Pass{Name: "memory", Says: "a turn that depends on the same cells is not taken again", plain: true, strict: true}
-	passLazy   = &Pass{Name: "lazy", Says: "what is only shown, and cannot fail, is not worked out", plain: true}
-	passOrder  = &Pass{Name: "order", Says: "questions that do not concern each other wait in one order", strict: true}
+	passSlices    = &Pass{Name: "slices", Says: "each law and promise looks at what can influence it alone"}
+	passFolds     = &Pass{Name: "folds", Says: "what only hides a part that keeps nothing stays as it begins"}
+	passPartition = &Pass{Name: "partition", Says: "what cannot influence each other is visited apart", strict: true}
+	passSymmetry  = &Pass{Name: "symmetry", Says: "of states that differ by an exchange of equals one is visited"}
+	passMemory    = &Pass{Name: "memory", Says: "a turn that depends on the same cells is not taken again", plain: true, strict: true}
+	passLazy      = &Pass{Name: "lazy", Says: "what is only shown, and cannot fail, is not worked out", plain: true}
+	passOrder     = &Pass{Name: "order", Says: "questions that do not concern each other wait in one order", strict: true}
 )
 
 // Passes are all of them. Each needs those before it to have been decided on:
-// parts and alike take the cells of a slice for all that there is, and both rely
+// partition and symmetry take the cells of a slice for all that there is, and both rely
 // on turns that are remembered by the cells that they read.
-var Passes = []*Pass{passLazy, passMemory, passOrder, passSlices, passFolds, passParts, passAlike}
+var Passes = []*Pass{passLazy, passMemory, passOrder, passSlices, passFolds, passPartition, passSymmetry}
 
 // PassUse tells whether a pass was used on the states of a start, and why not.
 type PassUse struct {

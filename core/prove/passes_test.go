@@ -15,24 +15,24 @@ func TestWhyNot(t *testing.T) {
 		row   = `component row-box { holds on: boolean = false; view { input { type <- "checkbox"; aria-label <- "r"; checked <-> on } } }` + "\n"
 	)
 	for _, c := range []struct{ pass, why, members, view, more string }{
-		{"parts", "", ``, boxes, ``},
-		{"parts", "timers run or questions wait from the start", `timer t after 10 { a = true }; on mount { start t }`, boxes, ``},
-		{"parts", "the start says where to stop", ``, boxes, `start a-page { within the(a-page).n < 3 }`},
-		{"parts", "everything can influence everything", ``, `button "a" { click -> a = !b }; button "b" { click -> b = !a }`, ``},
-		{"parts", "what users do changes what is on the page, or one part has too many states", ``, boxes + `; when a { button "c" { click -> b = false } }`, ``},
-		{"parts", "every part has states in which nobody changes it: there may be a dead end", ``, `button "a" { click -> a = true }; button "b" { click -> b = true }`, ``},
-		{"parts", "turns are not remembered, so that it is not known what they depend on", `holds list: Key[] = []`, boxes + `; button "k" { click -> list = [fresh()] }; each k in list by k { p "k" }`, ``},
+		{"partition", "", ``, boxes, ``},
+		{"partition", "timers run or questions wait from the start", `timer t after 10 { a = true }; on mount { start t }`, boxes, ``},
+		{"partition", "the start says where to stop", ``, boxes, `start a-page { within the(a-page).n < 3 }`},
+		{"partition", "everything can influence everything", ``, `button "a" { click -> a = !b }; button "b" { click -> b = !a }`, ``},
+		{"partition", "what users do changes what is on the page, or one part has too many states", ``, boxes + `; when a { button "c" { click -> b = false } }`, ``},
+		{"partition", "every part has states in which nobody changes it: there may be a dead end", ``, `button "a" { click -> a = true }; button "b" { click -> b = true }`, ``},
+		{"partition", "turns are not remembered, so that it is not known what they depend on", `holds list: Key[] = []`, boxes + `; button "k" { click -> list = [fresh()] }; each k in list by k { p "k" }`, ``},
 		{"memory", "keys of fresh() are renamed in states, so that the cells of one cannot be set in another", `holds list: Key[] = []`, boxes + `; button "k" { click -> list = [fresh()] }; each k in list by k { p "k" }`, ``},
 		{"order", "nothing is asked", ``, boxes, ``},
 		{"order", "", ``, boxes, `service log { ping() }`},
 		{"slices", "what there is was visited before it was needed", ``, boxes, ``},
-		{"alike", "no parts of the page are equals", ``, boxes + `; when a { p "x" }; when a { button "c" { click -> b = false } }`, ``},
-		{"alike", "", ``, `row-box; row-box; when a { p "x" }; button "c" { disabled <- b; click -> { a = !a; b = a } }; when a { button "d" { click -> b = false } }`, row},
-		{"alike", "a handler or form asks who has the focus, what was touched, or where the pointer is", ``, `row-box; row-box; when a { button "d" { focus -> b = false } }; button "c" { click -> { a = !a; b = a } }`, row},
-		{"alike", "keys of fresh() tell equals apart", `holds list: Key[] = []`, `row-box; row-box; button "k" { click -> list = [fresh()] }; each k in list by k { p "k" }`, row},
-		{"alike", "a gathered list has an order", `gathers row-box as all`, "row-box; row-box; p `${all.length}`; when a { p \"x\" }; button \"c\" { click -> { a = !a; b = a } }; when a { button \"d\" { click -> b = false } }", row},
-		{"alike", "a start says what is typed, or where to stop, which may tell equals apart", ``, `row-box; row-box; button "c" { click -> n += 1 }`, row + `start a-page { within the(a-page).n < 3 }`},
-		{"alike", "a law says what is typed, which may tell equals apart", `holds s: string = ""`, `row-box; row-box; input { aria-label <- "S"; value <-> s }; when s == "x" { button "d" { click -> b = !b } }`, row + `law "s" { never the(a-page).s == "q"; samples textbox "S" ["q"] }`},
+		{"symmetry", "no parts of the page are equals", ``, boxes + `; when a { p "x" }; when a { button "c" { click -> b = false } }`, ``},
+		{"symmetry", "", ``, `row-box; row-box; when a { p "x" }; button "c" { disabled <- b; click -> { a = !a; b = a } }; when a { button "d" { click -> b = false } }`, row},
+		{"symmetry", "a handler or form asks who has the focus, what was touched, or where the pointer is", ``, `row-box; row-box; when a { button "d" { focus -> b = false } }; button "c" { click -> { a = !a; b = a } }`, row},
+		{"symmetry", "keys of fresh() tell equals apart", `holds list: Key[] = []`, `row-box; row-box; button "k" { click -> list = [fresh()] }; each k in list by k { p "k" }`, row},
+		{"symmetry", "a gathered list has an order", `gathers row-box as all`, "row-box; row-box; p `${all.length}`; when a { p \"x\" }; button \"c\" { click -> { a = !a; b = a } }; when a { button \"d\" { click -> b = false } }", row},
+		{"symmetry", "a start says what is typed, or where to stop, which may tell equals apart", ``, `row-box; row-box; button "c" { click -> n += 1 }`, row + `start a-page { within the(a-page).n < 3 }`},
+		{"symmetry", "a law says what is typed, which may tell equals apart", `holds s: string = ""`, `row-box; row-box; input { aria-label <- "S"; value <-> s }; when s == "x" { button "d" { click -> b = !b } }`, row + `law "s" { never the(a-page).s == "q"; samples textbox "S" ["q"] }`},
 		{"lazy", "", ``, boxes, ``},
 	} {
 		text := "component a-page {\n  holds a: boolean = false\n  holds b: boolean = false\n  holds n: number = 0\n  " + c.members + "\n  view { " + c.view + "; p `${n} ${a} ${b}` }\n}\n" + c.more + "\n"
@@ -69,7 +69,7 @@ func TestSlicesAreUseless(t *testing.T) {
 		if c.more == "" {
 			text += "start a-page\n"
 		}
-		rep := Run(parsed(t, strings.ReplaceAll(text, "~", "`")), Options{States: 3000, slice: true, Disabled: map[string]bool{passParts.Name: true}})
+		rep := Run(parsed(t, strings.ReplaceAll(text, "~", "`")), Options{States: 3000, slice: true, Disabled: map[string]bool{passPartition.Name: true}})
 		for _, use := range rep.Starts[0].Passes {
 			if use.Pass == passSlices && use.Why != c.why {
 				t.Errorf("%q, want %q\n%s", use.Why, c.why, c.view)

@@ -23,11 +23,11 @@ type product struct {
 // that the law is broken, or the branches of the when.
 type asks struct {
 	parts []int
-	seen  map[int]sight
+	seen  map[int]observation
 }
 
-// sight is where something was seen first.
-type sight struct {
+// observation is where something was seen first.
+type observation struct {
 	length int // of the way there
 	at     int // which combination it is
 	broken verdictOn
@@ -35,7 +35,7 @@ type sight struct {
 
 // holdLaws holds the laws of states against the combinations. It gives up
 // where these are too many.
-func (d *division) holdLaws() bool {
+func (d *partition) holdLaws() bool {
 	var list []*product
 	add := func(parts []int, item int) {
 		for _, p := range list {
@@ -77,7 +77,7 @@ func (d *division) holdLaws() bool {
 	return true
 }
 
-func (d *division) product(parts []int, item int) *product {
+func (d *partition) product(parts []int, item int) *product {
 	p := &product{parts, []int{item}, 1}
 	for _, i := range parts {
 		if p.size *= d.parts[i].search.states(); p.size > d.x.p.o.States {
@@ -88,7 +88,7 @@ func (d *division) product(parts []int, item int) *product {
 }
 
 // hold looks at what a product is for, unless the time is up.
-func (d *division) hold(p *product) ([]asks, bool) {
+func (d *partition) hold(p *product) ([]asks, bool) {
 	results := make([][]asks, len(d.x.workers))
 	d.x.share(0, p.size, 16*chunk, func(w *worker, _ int, low, high uint32) {
 		at := slices.Index(d.x.workers, w)
@@ -106,10 +106,10 @@ func (d *division) hold(p *product) ([]asks, bool) {
 	return out, d.x.bounds()
 }
 
-func (d *division) unasked(p *product) []asks {
+func (d *partition) unasked(p *product) []asks {
 	list := make([]asks, len(p.items))
 	for i := range list {
-		list[i] = asks{p.parts, map[int]sight{}}
+		list[i] = asks{p.parts, map[int]observation{}}
 	}
 	return list
 }
@@ -124,7 +124,7 @@ func (a *asks) add(b *asks) {
 	}
 }
 
-func (a *asks) sees(key int, s sight) {
+func (a *asks) sees(key int, s observation) {
 	if was, ok := a.seen[key]; !ok || s.length < was.length || s.length == was.length && s.at < was.at {
 		a.seen[key] = s
 	}
@@ -137,7 +137,7 @@ func (a *asks) needs(part int) {
 }
 
 // holdSome holds the laws against some of the combinations.
-func (d *division) holdSome(w *worker, p *product, out []asks, low, high int) {
+func (d *partition) holdSome(w *worker, p *product, out []asks, low, high int) {
 	defer func(x *search, laws []*lawCode) { w.x, w.laws = x, laws }(w.x, w.laws)
 	all := w.laws
 	w.x, w.at.state = d.x, nowhere
@@ -163,7 +163,7 @@ func (d *division) holdSome(w *worker, p *product, out []asks, low, high int) {
 
 // holdOne holds the worker's law against the state that the engine is in, or
 // looks at what a when shows there.
-func (d *division) holdOne(w *worker, a *asks, when, length, at int) {
+func (d *partition) holdOne(w *worker, a *asks, when, length, at int) {
 	own := len(a.parts)
 	stop := func() []int32 { return nil }
 	if own < len(d.parts) { // there are others that it could ask for
@@ -191,13 +191,13 @@ func (d *division) holdOne(w *worker, a *asks, when, length, at int) {
 		return
 	}
 	if when >= 0 {
-		a.sees(branch, sight{length: length, at: at})
+		a.sees(branch, observation{length: length, at: at})
 	}
 	for _, v := range seen {
 		if !v.broken {
 			w.apply(verdicts{v})
 		} else {
-			a.sees(0, sight{length, at, v})
+			a.sees(0, observation{length, at, v})
 			return
 		}
 	}
@@ -206,7 +206,7 @@ func (d *division) holdOne(w *worker, a *asks, when, length, at int) {
 // combine gives the cells of a combination, and how long the way there is. The
 // numbers of combinations that follow each other differ in the state of one
 // part: they count as a reflected Gray code does.
-func (d *division) combine(p *product, at int, cells []uint32) (length int) {
+func (d *partition) combine(p *product, at int, cells []uint32) (length int) {
 	d.each(p, at, func(part *part, state int) {
 		for i, c := range part.places {
 			cells[c] = part.values[state][i]
@@ -217,7 +217,7 @@ func (d *division) combine(p *product, at int, cells []uint32) (length int) {
 }
 
 // each visits the parts of a combination with their states.
-func (d *division) each(p *product, at int, visit func(part *part, state int)) {
+func (d *partition) each(p *product, at int, visit func(part *part, state int)) {
 	for _, i := range p.parts {
 		part := d.parts[i]
 		n := part.search.states()
@@ -230,7 +230,7 @@ func (d *division) each(p *product, at int, visit func(part *part, state int)) {
 }
 
 // tell notes what was seen of a law or when.
-func (d *division) tell(p *product, item int, a *asks) {
+func (d *partition) tell(p *product, item int, a *asks) {
 	for _, key := range slices.Sorted(maps.Keys(a.seen)) {
 		s := a.seen[key]
 		d.w.now = d.wayTo(p, s.at)
@@ -243,7 +243,7 @@ func (d *division) tell(p *product, item int, a *asks) {
 }
 
 // wayTo is the way to a combination: that of one part after that of the other.
-func (d *division) wayTo(p *product, at int) witness {
+func (d *partition) wayTo(p *product, at int) witness {
 	x := d.aside()
 	shape, _ := x.table.Of(0)
 	cells := slices.Clone(d.first)
@@ -270,7 +270,7 @@ func (d *division) wayTo(p *product, at int) witness {
 
 // causeIn finds a cause of a part among those of the state that the engine is
 // in, where other parts may be in other states.
-func (d *division) causeIn(key itemKey) int {
+func (d *partition) causeIn(key itemKey) int {
 	list := d.w.e.Causes(d.w.samples)
 	return slices.IndexFunc(list, func(c engine.Cause) bool { return d.w.keyOf(&c, 0) == key })
 }

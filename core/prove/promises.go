@@ -185,8 +185,8 @@ func (p *prover) look(e *engine.Engine, sc *scope) {
 func (p *prover) shows(n design.Node, at int, f witness) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	if b := (branch{n, at}); at >= 0 && f.before(p.reach.shown[b]) {
-		p.reach.shown[b] = &f
+	if b := (branch{n, at}); at >= 0 && f.before(p.touched.shown[b]) {
+		p.touched.shown[b] = &f
 	}
 	for i := range branches(n) {
 		if i != at {
@@ -299,13 +299,13 @@ func (p *prover) idleControls() (list []*Breach) {
 }
 
 func (p *prover) unseenBranches() (list []*Breach) {
-	for b := range p.reach.shown {
+	for b := range p.touched.shown {
 		if w, ok := b.node.(*design.When); ok && !p.seen.hidden[b] {
 			list = append(list, &Breach{sure: p.isSure(b.node), Message: "this branch is shown in every state" + p.lookedAt(b.node), At: branchSpan(w, b.at)})
 		}
 	}
 	for b := range p.seen.hidden {
-		if p.reach.shown[b] != nil {
+		if p.touched.shown[b] != nil {
 			continue
 		}
 		if w, ok := b.node.(*design.When); ok {

@@ -74,15 +74,15 @@ type Report struct {
 
 // Space is what can be reached from one start.
 type Space struct {
-	Start  *design.Start
-	States explore.Count
-	Turns  explore.Count
-	Depth  int  // the most causes that it takes to reach a state
-	Whole  bool // nothing was cut
-	Parts  int  // that were explored apart
-	Passes []PassUse
-	Slices int  // of the design, searched by themselves; 0 where it was visited as it is
-	Alike  bool // states that differ only in which of several alike is how count as one
+	Start     *design.Start
+	States    explore.Count
+	Turns     explore.Count
+	Depth     int  // the most causes that it takes to reach a state
+	Whole     bool // nothing was cut
+	Parts     int  // that were explored apart
+	Passes    []PassUse
+	Slices    int  // of the design, searched by themselves; 0 where it was visited as it is
+	Symmetric bool // states that differ only in which of several alike is how count as one
 }
 
 // Outcome is the verdict on one law or promise.
@@ -158,7 +158,7 @@ func (o *Options) defaults() {
 func newProver(d *design.Design, o Options) *prover {
 	o.defaults()
 	p := &prover{d: d, o: o, fast: !o.forget && !o.Disabled[passMemory.Name] && !makesKeys(d), rep: &Report{}, cuts: map[string]bool{}, pool: value.NewPool(),
-		began: time.Now(), seen: newSights(), sampling: newSampling(d), breaches: map[breachAt]*witness{}, reach: newReach(), work: map[*design.Member]map[string]bool{},
+		began: time.Now(), seen: newSights(), sampling: newSampling(d), breaches: map[breachAt]*witness{}, touched: newTouched(), work: map[*design.Member]map[string]bool{},
 		looked: map[*Promise]explore.Count{}, cutOn: map[*Promise]bool{}, sure: map[any]bool{}}
 	p.blind = blindIn(p.flows())
 	for _, l := range d.Laws {
@@ -198,8 +198,8 @@ func (p *prover) engine() *engine.Engine {
 func (p *prover) run() {
 	defer explore.LimitMemory(p.o.Memory)()
 	d, o := p.d, p.o
-	if p.applies(passAlike) {
-		p.alike, p.notAlike = alikeIn(d, engine.New(d))
+	if p.applies(passSymmetry) {
+		p.symmetries, p.notSymmetric = symmetriesIn(d, engine.New(d))
 	}
 	for _, s := range d.Starts {
 		if o.Starts == nil || o.Starts(s) {
@@ -228,24 +228,24 @@ type prover struct {
 	mu       sync.Mutex // of what follows, and of what is known of laws
 	seen     *sights
 	breaches map[breachAt]*witness
-	reach    *reach
+	touched  *touched
 	named    []engine.CellName                  // the cells of the last shape that was new
 	work     map[*design.Member]map[string]bool // by timer: the cells that it changes
 	sampling *sampling
 	strict   bool // nothing is taken not to fail
 
-	fast     bool         // turns are remembered, and cells are spread over places
-	alike    *alikes      // what behaves alike, or nil
-	notAlike string       // why nothing does
-	graph    *flow.Graph  // once asked for
-	dep      *flow.Depend // the same
-	blind    *blind
-	looked   map[*Promise]explore.Count // by promise: against how many states it was held
-	cutOn    map[*Promise]bool          // by promise: there are others
-	sure     map[any]bool               // by element or node: all states were visited that could show it otherwise
-	unsure   bool                       // of what is not in sure
-	lands    []land
-	searches []*search
+	fast         bool         // turns are remembered, and cells are spread over places
+	symmetries   *symmetries  // what behaves alike, or nil
+	notSymmetric string       // why nothing does
+	graph        *flow.Graph  // once asked for
+	dep          *flow.Depend // the same
+	blind        *blind
+	looked       map[*Promise]explore.Count // by promise: against how many states it was held
+	cutOn        map[*Promise]bool          // by promise: there are others
+	sure         map[any]bool               // by element or node: all states were visited that could show it otherwise
+	unsure       bool                       // of what is not in sure
+	lands        []land
+	searches     []*search
 }
 
 // cut notes something that is not looked at.
@@ -271,21 +271,21 @@ func (p *prover) start(s *design.Start) {
 		p.visited(space, x)
 		return
 	}
-	if p.applies(passParts) {
-		d, why := divide(x)
-		p.use(space, passParts, why)
+	if p.applies(passPartition) {
+		d, why := partitioned(x)
+		p.use(space, passPartition, why)
 		if d != nil {
-			p.use(space, passAlike, "there are parts already")
+			p.use(space, passSymmetry, "there are parts already")
 			p.visitedInParts(space, d)
 			return
 		}
 	} else {
-		p.use(space, passParts, "")
+		p.use(space, passPartition, "")
 	}
-	p.use(space, passAlike, p.notAlike)
-	if p.alike != nil {
+	p.use(space, passSymmetry, p.notSymmetric)
+	if p.symmetries != nil {
 		x = newSearch(p, s, nil)
-		x.alike = p.alike.classes
+		x.symmetry = p.symmetries.classes
 		if !x.mount() {
 			p.visited(space, x)
 			return
@@ -309,15 +309,15 @@ func (p *prover) start(s *design.Start) {
 // it was.
 func (p *prover) visited(space *Space, x *search) {
 	space.States, space.Turns, space.Depth, space.Whole = explore.Few(x.states()), explore.Few(x.turns), x.depth, !x.wasCut
-	space.Alike = x.table.AnyAlike()
-	p.lands = append(p.lands, land{space.Start, space.States, x.has, x.alike, x.scope})
+	space.Symmetric = x.table.AnySymmetric()
+	p.lands = append(p.lands, land{space.Start, space.States, x.has, x.symmetry, x.scope})
 	p.searches = append(p.searches, x)
 	x.finish()
 	p.judgeAll(space, x.wasCut)
 }
 
 // visitedInParts tells of a start that was visited in parts.
-func (p *prover) visitedInParts(space *Space, d *division) {
+func (p *prover) visitedInParts(space *Space, d *partition) {
 	space.States, space.Turns, space.Depth, space.Parts = d.states(), d.takenTurns(), d.depth(), len(d.parts)
 	p.lands = append(p.lands, land{space.Start, space.States, d.has, nil, d.x.scope})
 	p.searches = append(p.searches, d.searches()...)
@@ -392,11 +392,11 @@ func (l *law) held() Verdict {
 // land is what can be reached from one start, whether it was visited state by
 // state, in parts, or in slices.
 type land struct {
-	start  *design.Start
-	states explore.Count
-	has    func(engine.State) bool
-	alike  map[design.Node]int // what counts as one there
-	scope  *scope
+	start    *design.Start
+	states   explore.Count
+	has      func(engine.State) bool
+	symmetry map[design.Node]int // what counts as one there
+	scope    *scope
 }
 
 func (l *land) slice() *flow.Slice {

@@ -152,7 +152,7 @@ func TestRemembering(t *testing.T) {
 		for _, o := range []Options{{Plain: true, forget: true}, {Plain: true}, {Disabled: map[string]bool{passOrder.Name: true}}} {
 			o.States = designs(250, 700)
 			rep := Run(d, o)
-			if len(rep.Starts) > 0 && (rep.Starts[0].Alike) {
+			if len(rep.Starts) > 0 && (rep.Starts[0].Symmetric) {
 				continue // fewer states; see TestAlike
 			}
 			got := told(rep)

@@ -48,7 +48,7 @@ type search struct {
 	later    map[uint32][]uint32          // of states in which no user can: where time leads
 	called   map[string][]engine.CellName // by shape: its cells
 	limit    int                          // of states, once something is broken
-	alike    map[design.Node]int          // what behaves alike: one of the states that differ by an exchange is visited
+	symmetry map[design.Node]int          // what behaves alike: one of the states that differ by an exchange is visited
 	only     map[int32]bool               // of a part: its cells
 	all      explore.Count                // of a part: how many states there are with the others
 	full     atomic.Bool                  // more was asked than may wait at a time
@@ -228,9 +228,9 @@ func (x *search) put(g *expansion) bool {
 	for i := range g.steps {
 		s := &g.steps[i]
 		if !s.known {
-			shape := s.form
-			if s.shape != "" {
-				shape = x.table.AddShape(engine.State{Shape: s.shape, Cells: s.cells}, s.groups)
+			shape := s.shape
+			if s.spelt != "" {
+				shape = x.table.AddShape(engine.State{Shape: s.spelt, Cells: s.cells}, s.groups)
 			}
 			h := s.hash
 			if h == 0 {

@@ -329,18 +329,18 @@ func (sl *slicer) ofSights() {
 		}
 	}}.Design(p.d)
 	for _, b := range sl.dep.Bodies() {
-		sl.add(&duty{sees: b.At, from: []flow.Var{b}, once: func() bool { return p.reach.ran[b.At] != nil }})
+		sl.add(&duty{sees: b.At, from: []flow.Var{b}, once: func() bool { return p.touched.ran[b.At] != nil }})
 	}
 }
 
 // allSeen says whether a when was seen in all ways, and an each with items.
 func (p *prover) allSeen(n design.Node) bool {
 	if _, each := n.(*design.Each); each {
-		return p.reach.shown[branch{n, 0}] != nil
+		return p.touched.shown[branch{n, 0}] != nil
 	}
 	for i := range branches(n) {
 		b := branch{n, i}
-		if p.reach.shown[b] == nil || !p.seen.hidden[b] {
+		if p.touched.shown[b] == nil || !p.seen.hidden[b] {
 			return false
 		}
 	}
@@ -373,7 +373,7 @@ func (p *prover) bySlices(space *Space, x *search) {
 		x.pause = 0
 		x.run()
 		space.States, space.Turns, space.Depth = space.States.Plus(explore.Few(x.states())), space.Turns.Plus(explore.Few(x.turns)), max(space.Depth, x.depth)
-		p.lands = append(p.lands, land{space.Start, explore.Few(x.states()), x.has, x.alike, nil})
+		p.lands = append(p.lands, land{space.Start, explore.Few(x.states()), x.has, x.symmetry, nil})
 		x.finish()
 		sl.all = !x.wasCut
 		sl.alive = sl.alive || sl.all
@@ -431,9 +431,9 @@ func (sl *slicer) search(space *Space, d *duty, seen map[*duty]bool) {
 	if d.folds {
 		sl.p.use(space, passFolds, "")
 	}
-	var v *division
-	if sl.p.applies(passParts) {
-		v, _ = divide(y)
+	var v *partition
+	if sl.p.applies(passPartition) {
+		v, _ = partitioned(y)
 	}
 	states := explore.Few(0)
 	if v != nil {

@@ -20,8 +20,8 @@ type step struct {
 	lost   bool   // it was not gone on from: the turn failed, or a bound was met
 	known  bool   // it leads to a state that was found before
 	to     uint32 // which one that is
-	shape  string // or else its shape, "" where that has a number
-	form   uint32 // the number
+	spelt  string // or else its shape, "" where that has a number
+	shape  uint32 // the number
 	cells  []uint32
 	groups []engine.Group // of a new shape
 	hash   uint64         // 0 where it is not known yet
@@ -69,7 +69,7 @@ type worker struct {
 	bounds   []*engine.Condition // of the start
 	fast     bool                // turns are remembered, and cells are set instead of going there
 	memos    map[uint32]*shapeMemo
-	way      []place // from the start to where the engine is
+	way      []waypoint // from the start to where the engine is
 	at       position
 	cells    []uint32 // room for those of the state that is gone on from
 	scratch  []uint32
@@ -91,8 +91,8 @@ type footprint struct {
 	simple bool // nothing but cells changed, and no laws are to be looked at on the way
 }
 
-// place is a state that the engine went through, and the mark to get back to it.
-type place struct {
+// waypoint is a state that the engine went through, and the mark to get back to it.
+type waypoint struct {
 	state uint32
 	mark  int
 	list  []engine.Cause // nil until asked for
@@ -142,7 +142,7 @@ func (w *worker) ran(at source.Span) {
 	f := w.now
 	w.x.p.mu.Lock()
 	defer w.x.p.mu.Unlock()
-	w.x.p.reach.run(at, &f)
+	w.x.p.touched.run(at, &f)
 }
 
 // meet notes what the page shows in a state of a shape that may be new.
@@ -152,7 +152,7 @@ func (w *worker) meet(s engine.State) {
 	f := w.now
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	p.reach.show(w.e, &f, w.x.scope)
+	p.touched.show(w.e, &f, w.x.scope)
 	if w.x.called[s.Shape] == nil {
 		w.x.called[s.Shape] = w.x.p.sameNames(w.next.Names())
 	}
@@ -168,14 +168,14 @@ func (w *worker) mount() (engine.State, bool) {
 	}
 	w.apply(w.look(isStateLaw))
 	w.watch(rec)
-	w.next.Alike(w.x.alike)
-	w.home.Alike(w.x.alike)
+	w.next.Symmetric(w.x.symmetry)
+	w.home.Symmetric(w.x.symmetry)
 	state := w.next.Read()
-	if w.x.alike != nil {
+	if w.x.symmetry != nil {
 		w.arrange()
 		state = w.next.Read()
 	}
-	w.way = []place{{mark: w.e.Mark()}}
+	w.way = []waypoint{{mark: w.e.Mark()}}
 	return state, true
 }
 
@@ -231,7 +231,7 @@ func (w *worker) goTo(n uint32) {
 	var ahead []uint32
 	at := n
 	for {
-		if i := slices.IndexFunc(w.way, func(p place) bool { return p.state == at }); i >= 0 {
+		if i := slices.IndexFunc(w.way, func(p waypoint) bool { return p.state == at }); i >= 0 {
 			w.way = w.way[:i+1]
 			w.e.Rewind(w.way[i].mark)
 			break
@@ -246,10 +246,10 @@ func (w *worker) goTo(n uint32) {
 		}
 		_, by := w.x.table.From(next)
 		w.e.Do(&top.list[by])
-		if w.x.alike != nil {
+		if w.x.symmetry != nil {
 			w.arrange()
 		}
-		w.way = append(w.way, place{state: next, mark: w.e.Mark()})
+		w.way = append(w.way, waypoint{state: next, mark: w.e.Mark()})
 	}
 }
 
@@ -330,7 +330,7 @@ func (w *worker) learnWhens(f *shapeMemo, low uint32) {
 		s.known = true
 		for i := range branches(s.node) {
 			b := branch{s.node, i}
-			first := w.x.p.reach.shown[b]
+			first := w.x.p.touched.shown[b]
 			s.known = s.known && first != nil && first.before(&here) && w.x.p.seen.hidden[b]
 		}
 	}
@@ -513,20 +513,20 @@ type origin struct {
 
 // recall takes a turn from memory.
 func (w *worker) recall(home *origin, by int, it *item, c *change, out *expansion) {
-	st := step{from: home.state, by: by, user: it.user, world: it.world, did: c.did, form: home.shape}
+	st := step{from: home.state, by: by, user: it.user, world: it.world, did: c.did, shape: home.shape}
 	next, h := append(w.scratch[:0], home.cells...), home.hash
 	if c.shape != nil {
-		next, st.form = c.shape.of(next, home.cells), c.shape.form
+		next, st.shape = c.shape.of(next, home.cells), c.shape.shape
 	}
 	w.scratch = next
 	for _, wr := range c.writes {
 		h += explore.Mix(int(wr.cell), wr.value) - explore.Mix(int(wr.cell), next[wr.cell])
 		next[wr.cell] = wr.value
 	}
-	if groups := w.x.table.Groups(st.form); len(groups) > 0 && explore.Order(groups, next) || c.shape != nil {
-		h = explore.Hash(st.form, next)
+	if groups := w.x.table.Groups(st.shape); len(groups) > 0 && explore.Order(groups, next) || c.shape != nil {
+		h = explore.Hash(st.shape, next)
 	}
-	if st.to, st.known = w.x.table.Find(st.form, next, h); !st.known {
+	if st.to, st.known = w.x.table.Find(st.shape, next, h); !st.known {
 		st.cells, st.hash = out.copy(next), h
 	}
 	out.add(st)
@@ -577,7 +577,7 @@ func (w *worker) try(f *shapeMemo, it *item, s *engine.Cause) step {
 		w.x.full.Store(true)
 		st.known, st.lost = true, true
 	default:
-		st.did = w.x.alike != nil && slices.ContainsFunc(w.records, func(r *engine.Record) bool { return len(r.Changes) > 0 })
+		st.did = w.x.symmetry != nil && slices.ContainsFunc(w.records, func(r *engine.Record) bool { return len(r.Changes) > 0 })
 		same := w.arrive(f, &st)
 		w.last = footprint{reads: on, simple: same != nil && same.shape == nil && !between}
 		if same != nil {
@@ -606,12 +606,12 @@ func (w *worker) arrive(f *shapeMemo, s *step) *change {
 	cells := w.x.ordered(w.next.Groups(), state.Cells)
 	if !ok {
 		w.meet(state)
-		s.shape, s.groups = state.Shape, w.next.Groups()
+		s.spelt, s.groups = state.Shape, w.next.Groups()
 	} else if to, ok := w.x.table.Find(shape, cells, explore.Hash(shape, cells)); ok {
 		s.known, s.to = true, to
 	}
 	if !s.known {
-		s.form, s.cells = shape, slices.Clone(cells)
+		s.shape, s.cells = shape, slices.Clone(cells)
 	}
 	if !ok {
 		return nil
@@ -635,7 +635,7 @@ func (w *worker) reshaped(shape uint32, cells []uint32) *change {
 	if len(w.next.Groups())+len(w.x.table.Groups(w.at.shape)) > 0 {
 		return nil
 	}
-	c := &change{shape: &reshaping{form: shape, from: w.next.From(w.home)}}
+	c := &change{shape: &reshaping{shape: shape, from: w.next.From(w.home)}}
 	for i, at := range c.shape.from {
 		if at < 0 || w.at.cells[at] != cells[i] {
 			c.writes = append(c.writes, write{int32(i), cells[i]})

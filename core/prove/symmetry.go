@@ -21,16 +21,16 @@ import (
 // but for what is only shown. What is in them must be quiet: nothing that
 // happens by itself, and nothing that is told to several of them in an order.
 
-// alikes are the nodes of a design's views that are alike, by class, and the
+// symmetries are the nodes of a design's views that are alike, by class, and the
 // components in them.
-type alikes struct {
+type symmetries struct {
 	classes map[design.Node]int
 	inside  map[*design.Component]bool
 }
 
-// alikeIn finds what is alike in a design; nil where nothing is, or where a
+// symmetriesIn finds what is alike in a design; nil where nothing is, or where a
 // law could tell, and then why.
-func alikeIn(d *design.Design, e *engine.Engine) (*alikes, string) {
+func symmetriesIn(d *design.Design, e *engine.Engine) (*symmetries, string) {
 	if e.SeesGestures() {
 		return nil, "a handler or form asks who has the focus, what was touched, or where the pointer is"
 	}
@@ -42,7 +42,7 @@ func alikeIn(d *design.Design, e *engine.Engine) (*alikes, string) {
 			return nil, "a start says what is typed, or where to stop, which may tell equals apart"
 		}
 	}
-	f := &alikeFinder{d: d, g: links.Of(d), asked: map[*design.Member]bool{}, quiet: map[*design.Component]bool{}, out: &alikes{map[design.Node]int{}, map[*design.Component]bool{}}}
+	f := &symmetryFinder{d: d, g: links.Of(d), asked: map[*design.Member]bool{}, quiet: map[*design.Component]bool{}, out: &symmetries{map[design.Node]int{}, map[*design.Component]bool{}}}
 	for _, c := range d.Components {
 		for _, m := range c.Members {
 			if m.Kind == design.Gathered {
@@ -72,13 +72,13 @@ func alikeIn(d *design.Design, e *engine.Engine) (*alikes, string) {
 	return f.out, ""
 }
 
-type alikeFinder struct {
+type symmetryFinder struct {
 	d     *design.Design
 	g     *links.Graph
 	asked map[*design.Member]bool // whether they are constant
 	shown map[types.Symbol]bool   // taken members that are only shown
 	quiet map[*design.Component]bool
-	out   *alikes
+	out   *symmetries
 }
 
 // cannotFail says whether working out a value cannot fail: it is made of
@@ -100,7 +100,7 @@ func cannotFail(x types.Expr) bool {
 
 // findShown finds the taken members that are shown and nothing else: to a fixed
 // point, since they may be linked on to members that are not.
-func (f *alikeFinder) findShown() {
+func (f *symmetryFinder) findShown() {
 	f.shown = map[types.Symbol]bool{}
 	for _, c := range f.d.Components {
 		for _, m := range c.Members {
@@ -121,7 +121,7 @@ func (f *alikeFinder) findShown() {
 
 // readBy are the symbols that matter to a component: that it reads other than
 // to show them.
-func (f *alikeFinder) readBy(c *design.Component) map[types.Symbol]bool {
+func (f *symmetryFinder) readBy(c *design.Component) map[types.Symbol]bool {
 	r := &matters{f: f, read: map[types.Symbol]bool{}}
 	for _, m := range c.Members {
 		if m.Init != nil {
@@ -151,7 +151,7 @@ func (f *alikeFinder) readBy(c *design.Component) map[types.Symbol]bool {
 
 // matters collects what is read other than to be shown.
 type matters struct {
-	f    *alikeFinder
+	f    *symmetryFinder
 	read map[types.Symbol]bool
 	odd  bool // something is there that is never alike
 }
@@ -274,7 +274,7 @@ func (r *matters) element(n *design.Element) {
 }
 
 // isQuiet says whether nothing in a component happens by itself, or in an order.
-func (f *alikeFinder) isQuiet(c *design.Component) bool {
+func (f *symmetryFinder) isQuiet(c *design.Component) bool {
 	if q, ok := f.quiet[c]; ok {
 		return q
 	}
@@ -314,7 +314,7 @@ func usesIn(list []design.Node) []*design.Use {
 }
 
 // nodes finds what is alike in a part of a view.
-func (f *alikeFinder) nodes(list []design.Node) {
+func (f *symmetryFinder) nodes(list []design.Node) {
 	f.siblings(list)
 	for _, n := range list {
 		switch n := n.(type) {
@@ -332,7 +332,7 @@ func (f *alikeFinder) nodes(list []design.Node) {
 }
 
 // each tells whether the items of an each are alike.
-func (f *alikeFinder) each(n *design.Each) {
+func (f *symmetryFinder) each(n *design.Each) {
 	r := &matters{f: f, read: map[types.Symbol]bool{}}
 	r.nodes(n.Body)
 	if r.odd || r.read[n.Item] || n.Index != nil && r.read[n.Index] {
@@ -351,7 +351,7 @@ func (f *alikeFinder) each(n *design.Each) {
 }
 
 // enter notes which components are in parts that are alike.
-func (f *alikeFinder) enter(uses []*design.Use) {
+func (f *symmetryFinder) enter(uses []*design.Use) {
 	for _, u := range uses {
 		f.out.inside[u.Component] = true
 		f.enter(usesIn(u.Component.View))
@@ -359,7 +359,7 @@ func (f *alikeFinder) enter(uses []*design.Use) {
 }
 
 // constant says whether a value can never change: then items keep their places.
-func (f *alikeFinder) constant(x types.Expr) bool {
+func (f *symmetryFinder) constant(x types.Expr) bool {
 	ok := true
 	types.Walk(x, func(x types.Expr) bool {
 		switch x := x.(type) {
@@ -374,7 +374,7 @@ func (f *alikeFinder) constant(x types.Expr) bool {
 }
 
 // fixed says whether a symbol stands for the same value all the time.
-func (f *alikeFinder) fixed(s types.Symbol) bool {
+func (f *symmetryFinder) fixed(s types.Symbol) bool {
 	switch s := s.(type) {
 	case *design.Const, *design.Function, *types.Local:
 		return true
@@ -394,7 +394,7 @@ func (f *alikeFinder) fixed(s types.Symbol) bool {
 }
 
 // given says whether all that a taken member is linked to is constant.
-func (f *alikeFinder) given(m *design.Member) bool {
+func (f *symmetryFinder) given(m *design.Member) bool {
 	if f.asked[m] {
 		return false
 	}
@@ -411,7 +411,7 @@ func (f *alikeFinder) given(m *design.Member) bool {
 }
 
 // siblings finds uses beside each other that differ in what is only shown.
-func (f *alikeFinder) siblings(list []design.Node) {
+func (f *symmetryFinder) siblings(list []design.Node) {
 	byKey := map[string][]*design.Use{}
 	var order []string
 	for _, n := range list {
@@ -444,7 +444,7 @@ func (f *alikeFinder) siblings(list []design.Node) {
 
 // symmetric says whether a law cannot tell parts that are alike apart: it asks
 // only how many of all are so, whether all are, or some.
-func (f *alikeFinder) symmetric(x types.Expr) bool {
+func (f *symmetryFinder) symmetric(x types.Expr) bool {
 	ok := true
 	types.Walk(x, func(x types.Expr) bool {
 		switch x := x.(type) {
@@ -473,7 +473,7 @@ func (f *alikeFinder) symmetric(x types.Expr) bool {
 }
 
 // isAll says whether a list is made of all instances of something alike.
-func (f *alikeFinder) isAll(x types.Expr) bool {
+func (f *symmetryFinder) isAll(x types.Expr) bool {
 	switch x := x.(type) {
 	case *types.Builtin:
 		c, ok := x.Of.(*design.Component)
@@ -485,7 +485,7 @@ func (f *alikeFinder) isAll(x types.Expr) bool {
 }
 
 // filters looks at the conditions by which a list was filtered.
-func (f *alikeFinder) filters(x types.Expr) bool {
+func (f *symmetryFinder) filters(x types.Expr) bool {
 	m, ok := x.(*types.Method)
 	if !ok {
 		return true
@@ -512,15 +512,15 @@ func (x *search) ordered(groups []engine.Group, cells []uint32) []uint32 {
 // into those that a page meets, where nothing is exchanged.
 func (x *search) real(ids []int) []int {
 	ordered, plain := newWorker(x), newWorker(newReplay(x))
-	ordered.next.Alike(x.alike)
-	ordered.home.Alike(x.alike)
+	ordered.next.Symmetric(x.symmetry)
+	ordered.home.Symmetric(x.symmetry)
 	for _, w := range []*worker{ordered, plain} {
 		w.now.by, w.e.OnTurn = onTheWay, nil
 		if _, err := w.e.Mount(x.start); err != nil {
 			return ids
 		}
 	}
-	plain.next.Alike(x.alike)
+	plain.next.Symmetric(x.symmetry)
 	ordered.arrange()
 	var out []int
 	for _, id := range ids {

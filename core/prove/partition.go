@@ -31,8 +31,8 @@ type part struct {
 	keys    []itemKey  // by state: the cause that led there
 }
 
-// division tries to divide a start into parts.
-type division struct {
+// partition tries to divide a start into parts.
+type partition struct {
 	x      *search // what was mounted: the first state
 	w      *worker
 	first  []uint32
@@ -49,9 +49,9 @@ type division struct {
 // little use.
 const mostLocal = 4096
 
-// divide gives the parts of a mounted search; nil where there are not at least
+// partitioned gives the parts of a mounted search; nil where there are not at least
 // two, or where this cannot be told, and then why.
-func divide(x *search) (*division, string) {
+func partitioned(x *search) (*partition, string) {
 	w := x.workers[0]
 	switch {
 	case !w.fast:
@@ -62,7 +62,7 @@ func divide(x *search) (*division, string) {
 		return nil, "the start says where to stop"
 	}
 	_, cells := x.table.Of(0)
-	d := &division{x: x, w: w, first: slices.Clone(cells), moving: make([]bool, len(cells)), homes: map[itemKey]int32{}}
+	d := &partition{x: x, w: w, first: slices.Clone(cells), moving: make([]bool, len(cells)), homes: map[itemKey]int32{}}
 	for i := range cells {
 		d.groups = append(d.groups, int32(i))
 	}
@@ -92,7 +92,7 @@ func divide(x *search) (*division, string) {
 }
 
 // begin tries every cause of the first state, to learn which cells move.
-func (d *division) begin() bool {
+func (d *partition) begin() bool {
 	w, f := d.w, &shapeMemo{visits: seldom + 1}
 	w.enlist()
 	for i := range w.at.list {
@@ -108,7 +108,7 @@ func (d *division) begin() bool {
 }
 
 // moves notes cells that a turn changes, and says whether that is news.
-func (d *division) moves(writes []write) (news bool) {
+func (d *partition) moves(writes []write) (news bool) {
 	for _, wr := range writes {
 		news = news || !d.moving[wr.cell]
 		d.moving[wr.cell] = true
@@ -117,11 +117,11 @@ func (d *division) moves(writes []write) (news bool) {
 }
 
 // matter are those of some cells that move.
-func (d *division) matter(cells []int32) []int32 {
+func (d *partition) matter(cells []int32) []int32 {
 	return slices.DeleteFunc(slices.Clone(cells), func(c int32) bool { return !d.moving[c] })
 }
 
-func (d *division) root(c int32) int32 {
+func (d *partition) root(c int32) int32 {
 	for d.groups[c] != c {
 		c = d.groups[c]
 	}
@@ -129,7 +129,7 @@ func (d *division) root(c int32) int32 {
 }
 
 // join puts cells into one group, and says whether they were in several.
-func (d *division) join(cells []int32) bool {
+func (d *partition) join(cells []int32) bool {
 	joined := false
 	for _, c := range cells[min(1, len(cells)):] {
 		if a, b := d.root(cells[0]), d.root(c); a != b {
@@ -142,7 +142,7 @@ func (d *division) join(cells []int32) bool {
 
 // explore visits the states of every part. It says whether groups turned out
 // to be one, so that all has to be done again, or that there are no parts.
-func (d *division) explore() (again, ok bool) {
+func (d *partition) explore() (again, ok bool) {
 	d.parts, d.idle = nil, 0
 	roots := []int32{}
 	for c := range d.groups {
@@ -179,7 +179,7 @@ func (d *division) explore() (again, ok bool) {
 }
 
 // aside is a search that begins in the same state, and meets no other shape.
-func (d *division) aside() *search {
+func (d *partition) aside() *search {
 	x := &search{p: d.x.p, start: d.x.start, scope: d.x.scope, table: d.x.table.Aside(), later: map[uint32][]uint32{}, called: d.x.called}
 	shape, _ := d.x.table.Of(0)
 	x.table.Add(shape, d.first, explore.Hash(shape, d.first), 0, 0)
@@ -199,7 +199,7 @@ func (p *part) spell() {
 }
 
 // visit goes through the states of one part.
-func (d *division) visit(p *part, root int32) (again, ok bool) {
+func (d *partition) visit(p *part, root int32) (again, ok bool) {
 	w, x := d.w, p.search
 	w.x, w.at.state = x, nowhere
 	p.lengths, p.keys = []int{0}, []itemKey{{}}
@@ -219,7 +219,7 @@ func (d *division) visit(p *part, root int32) (again, ok bool) {
 }
 
 // expand takes the turns of the part in one of its states.
-func (d *division) expand(p *part, f *shapeMemo, n uint32, root int32) (again, ok bool) {
+func (d *partition) expand(p *part, f *shapeMemo, n uint32, root int32) (again, ok bool) {
 	w := d.w
 	var list []engine.Cause
 	var keys []itemKey
@@ -288,20 +288,20 @@ func (d *division) expand(p *part, f *shapeMemo, n uint32, root int32) (again, o
 }
 
 // arrive adds a state of the part.
-func (d *division) arrive(p *part, n uint32, st *step, key itemKey) {
+func (d *partition) arrive(p *part, n uint32, st *step, key itemKey) {
 	x := p.search
 	if st.user && (!st.known || st.to != n || st.did) {
 		x.moves[n] = true
 	}
 	if !st.known {
-		x.table.Add(st.form, st.cells, explore.Hash(st.form, st.cells), n, st.by)
+		x.table.Add(st.shape, st.cells, explore.Hash(st.shape, st.cells), n, st.by)
 		p.lengths, p.keys = append(p.lengths, p.lengths[n]+1), append(p.keys, key)
 	}
 }
 
 // stuck says whether every part has a state in which no user changes it: then
 // there may be a dead end, which the plain search finds.
-func (d *division) stuck() bool {
+func (d *partition) stuck() bool {
 	for _, p := range d.parts {
 		if !slices.Contains(p.search.moves, false) {
 			return false
@@ -311,7 +311,7 @@ func (d *division) stuck() bool {
 }
 
 // searches are those of the parts. Cells that never change go with the first.
-func (d *division) searches() []*search {
+func (d *partition) searches() []*search {
 	var list []*search
 	for _, p := range d.parts {
 		p.search.only, p.search.all = p.cells, d.states()
@@ -327,10 +327,10 @@ func (d *division) searches() []*search {
 }
 
 // states is how many combinations there are.
-func (d *division) states() explore.Count { return d.statesBut(nil) }
+func (d *partition) states() explore.Count { return d.statesBut(nil) }
 
 // statesBut is how many combinations there are of all parts but one.
-func (d *division) statesBut(but *part) explore.Count {
+func (d *partition) statesBut(but *part) explore.Count {
 	n := explore.Few(1)
 	for _, p := range d.parts {
 		if p != but {
@@ -341,7 +341,7 @@ func (d *division) statesBut(but *part) explore.Count {
 }
 
 // takenTurns is how many turns there are in all combinations.
-func (d *division) takenTurns() explore.Count {
+func (d *partition) takenTurns() explore.Count {
 	n := explore.Few(d.idle).Times(d.states())
 	for _, p := range d.parts {
 		n = n.Plus(explore.Few(p.turns).Times(d.statesBut(p)))
@@ -349,7 +349,7 @@ func (d *division) takenTurns() explore.Count {
 	return n
 }
 
-func (d *division) depth() int {
+func (d *partition) depth() int {
 	n := 0
 	for _, p := range d.parts {
 		n += len(p.search.table.Path(uint32(p.search.states() - 1)))
@@ -358,7 +358,7 @@ func (d *division) depth() int {
 }
 
 // has says whether a state is one of the combinations.
-func (d *division) has(s engine.State) bool {
+func (d *partition) has(s engine.State) bool {
 	shape, ok := d.x.table.ShapeOf(s.Shape)
 	if first, _ := d.x.table.Of(0); !ok || shape != first {
 		return false

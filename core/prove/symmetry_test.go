@@ -48,7 +48,7 @@ const (
 	items    = `each w in wares by w.id { rack-box { label <- w.name } }`
 )
 
-func TestAlike(t *testing.T) {
+func TestSymmetry(t *testing.T) {
 	for _, c := range []struct {
 		name, does, page, laws string
 		states, alike          int
@@ -80,13 +80,13 @@ func TestAlike(t *testing.T) {
 			plain, less := Run(d, Options{Plain: true}), Run(d, Options{})
 			got, fewer := plain.Starts[0], less.Starts[0]
 			if c.states == 0 {
-				if fewer.Alike || fewer.States.N != got.States.N {
+				if fewer.Symmetric || fewer.States.N != got.States.N {
 					t.Errorf("%d states are taken for %d", got.States.N, fewer.States.N)
 				}
 				return
 			}
-			if got.States.N != c.states || fewer.States.N != c.alike || fewer.Alike != (c.states != c.alike) {
-				t.Errorf("%d states, of which %d are visited (alike: %v), want %d and %d", got.States.N, fewer.States.N, fewer.Alike, c.states, c.alike)
+			if got.States.N != c.states || fewer.States.N != c.alike || fewer.Symmetric != (c.states != c.alike) {
+				t.Errorf("%d states, of which %d are visited (alike: %v), want %d and %d", got.States.N, fewer.States.N, fewer.Symmetric, c.states, c.alike)
 			}
 			sameVerdicts(t, d, plain, less)
 		})
@@ -153,7 +153,7 @@ func randomBoxes(t *testing.T, seed uint64) *design.Design {
 	return rackOf(t, does, strings.Join(page, "; "), laws)
 }
 
-func TestAlikeOnRandomDesigns(t *testing.T) {
+func TestSymmetryOnRandomDesigns(t *testing.T) {
 	merged, broken := 0, 0
 	n := designs(60, 160)
 	for seed := range uint64(n) {

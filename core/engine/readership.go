@@ -7,25 +7,25 @@ import (
 	"lien/core/types"
 )
 
-// reach tells which pieces of a page, and which follows, could read a cell
+// readership tells which pieces of a page, and which follows, could read a cell
 // when they are worked out, whatever the values are.
-type reach struct {
+type readership struct {
 	readers map[int32][]*node // by the cell's place in the state
 	wild    bool              // something reads what cannot be told
 }
 
-// readers is the reach of the page as it was read last.
-func (r *Reader) readers() *reach {
-	if r.renumber(); r.reach == nil {
-		r.reach = r.reachOf()
+// readers is the readership of the page as it was read last.
+func (r *Reader) readers() *readership {
+	if r.renumber(); r.reading == nil {
+		r.reading = r.readershipOf()
 	}
-	return r.reach
+	return r.reading
 }
 
-// reachOf works the reach out for the page as it is.
-func (r *Reader) reachOf() *reach {
-	out := &reach{readers: map[int32][]*node{}}
-	f := &finder{e: r.e, reach: out}
+// readershipOf works it out for the page as it is.
+func (r *Reader) readershipOf() *readership {
+	out := &readership{readers: map[int32][]*node{}}
+	f := &finder{e: r.e, readership: out}
 	add := func(n *node) {
 		if n.mute || n.code == nil || n.source() != nil { // which is told part by part
 			return
@@ -72,11 +72,11 @@ func (r *Reader) reachOf() *reach {
 
 // finder follows one piece to the cells that it could read.
 type finder struct {
-	e     *Engine
-	reach *reach
-	from  *node
-	seen  map[*node]bool
-	calls int
+	e          *Engine
+	readership *readership
+	from       *node
+	seen       map[*node]bool
+	calls      int
 }
 
 func (f *finder) node(n *node) {
@@ -98,7 +98,7 @@ func (f *finder) node(n *node) {
 	}
 }
 
-func (f *finder) place(at int32) { f.reach.readers[at] = append(f.reach.readers[at], f.from) }
+func (f *finder) place(at int32) { f.readership.readers[at] = append(f.readership.readers[at], f.from) }
 
 // item notes the places of an item; its index depends on those of all.
 func (f *finder) item(n *node) {
@@ -119,11 +119,11 @@ func (f *finder) expr(x types.Expr, inst *Instance, block *Block) {
 		case *types.Select:
 			f.selected(x, inst)
 		case *types.Dot:
-			return !f.field(x, inst, block) && !f.reach.wild
+			return !f.field(x, inst, block) && !f.readership.wild
 		case *types.Builtin:
-			f.reach.wild = f.reach.wild || x.Name == "was" || x.Name == "all" || x.Name == "the"
+			f.readership.wild = f.readership.wild || x.Name == "was" || x.Name == "all" || x.Name == "the"
 		}
-		return !f.reach.wild
+		return !f.readership.wild
 	})
 }
 
@@ -199,7 +199,7 @@ func (f *finder) symbol(s types.Symbol, inst *Instance, block *Block) {
 func (f *finder) member(m *design.Member, inst *Instance) {
 	switch {
 	case inst == nil:
-		f.reach.wild = true
+		f.readership.wild = true
 	case m.HasValue():
 		f.node(&inst.values[m.Slot])
 	case m.Call:
@@ -210,7 +210,7 @@ func (f *finder) member(m *design.Member, inst *Instance) {
 // called follows a derived function, which may call itself.
 func (f *finder) called(m *design.Member, inst *Instance) {
 	if f.calls++; f.calls > 1000 {
-		f.reach.wild = true
+		f.readership.wild = true
 		return
 	}
 	f.expr(m.Init.Expr, inst, nil)
@@ -221,7 +221,7 @@ func (f *finder) called(m *design.Member, inst *Instance) {
 func (f *finder) selected(x *types.Select, inst *Instance) {
 	m, ok := x.Member.(*design.Member)
 	if !ok {
-		f.reach.wild = true // a form reads its fields
+		f.readership.wild = true // a form reads its fields
 		return
 	}
 	if ref, ok := x.X.(*types.Ref); ok && inst != nil {
