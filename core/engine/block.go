@@ -49,14 +49,15 @@ type Instance struct {
 	nodes    []*node     // of a context, which has no block
 	body     *Block
 	gone     bool
-	depth    int         // how many components it is nested in
-	clocks   *node       // counts changes of its timers, once somebody asks whether one runs
-	first    value.Value // of a form control: the value it began with
-	touched  bool        // of a form control
-	timers   []*timer    // that run
-	number   int         // as its state was last read
-	listed   bool        // among those of its component
-	open     *opening    // it is open above the page, or nil
+	depth    int                      // how many components it is nested in
+	clocks   *node                    // counts changes of its timers, once somebody asks whether one runs
+	first    value.Value              // of a form control: the value it began with
+	touched  bool                     // of a form control
+	timers   []*timer                 // that run
+	number   int                      // as its state was last read
+	listed   bool                     // among those of its component
+	bound    map[*design.Member]*Func // its functions as values, once asked for
+	open     *opening                 // it is open above the page, or nil
 }
 
 // Kind is value.InstanceKind.

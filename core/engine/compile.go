@@ -245,18 +245,34 @@ func (p *program) member(m *design.Member) eval {
 // function is a derived function as a value, bound to its instance.
 func (i *Instance) function(m *design.Member) value.Value {
 	fn := i.comp.funcs[m]
-	return &Func{name: m.Label, owner: i, call: func(e *Engine, args []value.Value) value.Value {
-		return e.call(fn, i, nil, args)
-	}}
+	return i.bind(m, func() *Func {
+		return &Func{name: m.Label, owner: i, call: func(e *Engine, args []value.Value) value.Value {
+			return e.call(fn, i, nil, args)
+		}}
+	})
+}
+
+// bind is a function as a value, made the first time that it is asked for.
+func (i *Instance) bind(m *design.Member, as func() *Func) *Func {
+	f := i.bound[m]
+	if f == nil {
+		if f = as(); i.bound == nil {
+			i.bound = map[*design.Member]*Func{}
+		}
+		i.bound[m] = f
+	}
+	return f
 }
 
 // action is an action as a value, bound to its instance.
 func (i *Instance) action(m *design.Member) value.Value {
 	b := i.comp.bodies[m]
-	return &Func{name: m.Label, owner: i, does: true, call: func(e *Engine, args []value.Value) value.Value {
-		e.do(b, i, nil, args)
-		return value.Null{}
-	}}
+	return i.bind(m, func() *Func {
+		return &Func{name: m.Label, owner: i, does: true, call: func(e *Engine, args []value.Value) value.Value {
+			e.do(b, i, nil, args)
+			return value.Null{}
+		}}
+	})
 }
 
 // Func is a function as a value: taken, handed out or passed on, never kept.
@@ -276,10 +292,12 @@ func (f *Func) String() string { return f.name + "()" }
 func (e *Engine) call(fn *function, inst *Instance, block *Block, args []value.Value) value.Value {
 	e.enter(fn.code.at)
 	base := e.push(fn.code.locals)
-	f := frame{e: e, inst: inst, block: block, loc: e.stack[base : base+fn.code.locals]}
+	f := e.newFrame(inst, block)
+	f.loc = e.stack[base : base+fn.code.locals]
 	fill(f.loc[:fn.params], args)
-	v := fn.code.eval(&f)
+	v := fn.code.eval(f)
 	e.stack = e.stack[:base]
+	e.framed--
 	e.depth--
 	return v
 }

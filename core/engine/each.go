@@ -96,9 +96,14 @@ func (p *eachPart) keyOf(e *Engine, item value.Value, i int) value.Value {
 	if p.t.by == nil {
 		return value.Number(i)
 	}
-	probe := &Block{e: e, t: p.t.body, inst: p.block.inst, up: p.block, locals: []node{{val: item}, {val: value.Number(i)}}}
+	if e.probe == nil {
+		e.probe = &Block{e: e, locals: make([]node, 2)}
+	}
+	b := e.probe
+	b.t, b.inst, b.up = p.t.body, p.block.inst, p.block
+	b.locals[0], b.locals[1] = node{val: item}, node{val: value.Number(i)}
 	var key value.Value
-	e.untracked(func() { key = e.run(p.t.by, p.block.inst, probe) })
+	e.untracked(func() { key = e.run(p.t.by, p.block.inst, b) })
 	return key
 }
 

@@ -92,9 +92,12 @@ type Engine struct {
 	OnTurn func(*Record) error
 	// OnRun is told of every body that runs and of every tie that is written,
 	// by where it is written.
-	OnRun func(at source.Span)
-	depth int // calls
-	steps int
+	OnRun  func(at source.Span)
+	depth  int      // calls
+	frames []*frame // that were used, the first framed of them now
+	framed int
+	probe  *Block // in which keys are worked out
+	steps  int
 }
 
 // New is an engine for a design without errors; nothing is mounted yet.

@@ -322,7 +322,7 @@ func (e *Engine) abandon() {
 		n.state = dirty
 	}
 	e.busy = e.busy[:0]
-	e.observing, e.past, e.stack = observation{}, false, e.stack[:0]
+	e.observing, e.past, e.stack, e.framed = observation{}, false, e.stack[:0], 0
 }
 
 // readsStale says whether n read a link that keeps its value for now.
@@ -335,21 +335,32 @@ func (n *node) readsStale() bool {
 	return false
 }
 
+// newFrame is the next frame to be used. Frames are used again, as the stack is: what
+// runs keeps none of them beyond its end, when framed counts down.
+func (e *Engine) newFrame(inst *Instance, block *Block) *frame {
+	if e.framed == len(e.frames) {
+		e.frames = append(e.frames, new(frame))
+	}
+	f := e.frames[e.framed]
+	e.framed++
+	*f = frame{e: e, inst: inst, block: block}
+	return f
+}
+
 // run works out an expression in a frame of its own.
 func (e *Engine) run(c *code, inst *Instance, block *Block) value.Value {
-	f := frame{e: e, inst: inst, block: block}
+	f := e.newFrame(inst, block)
+	base := len(e.stack)
 	if block != nil && block.captured != nil {
 		f.loc = make([]value.Value, max(c.locals, len(block.captured)))
 		copy(f.loc, block.captured)
-		return c.eval(&f)
+	} else if c.locals > 0 {
+		e.push(c.locals)
+		f.loc = e.stack[base : base+c.locals]
 	}
-	if c.locals == 0 {
-		return c.eval(&f)
-	}
-	base := e.push(c.locals)
-	f.loc = e.stack[base : base+c.locals]
-	v := c.eval(&f)
+	v := c.eval(f)
 	e.stack = e.stack[:base]
+	e.framed--
 	return v
 }
 

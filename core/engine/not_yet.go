@@ -28,7 +28,7 @@ func (e *Engine) missing(f *frame, x types.Expr, what string, at source.Span) {
 
 // show works out a piece of the page.
 func (e *Engine) show(n *node) (v value.Value) {
-	busy, stack, depth := len(e.busy), len(e.stack), e.depth
+	busy, stack, depth, framed := len(e.busy), len(e.stack), e.depth, e.framed
 	defer func() {
 		r := recover()
 		if r == nil {
@@ -42,7 +42,7 @@ func (e *Engine) show(n *node) (v value.Value) {
 			b.busy, b.state = false, dirty
 			b.dropDeps(0)
 		}
-		e.busy, e.stack, e.depth = e.busy[:busy], e.stack[:stack], depth
+		e.busy, e.stack, e.depth, e.framed = e.busy[:busy], e.stack[:stack], depth, framed
 		e.stamp++
 		e.observing = observation{node: n, stamp: e.stamp}
 		e.track(w.handle)

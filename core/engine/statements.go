@@ -30,7 +30,8 @@ func (e *Engine) do(b *body, inst *Instance, block *Block, args []value.Value) {
 		e.OnRun(b.at)
 	}
 	base := e.push(b.locals)
-	f := &frame{e: e, inst: inst, block: block, loc: e.stack[base : base+b.locals]}
+	f := e.newFrame(inst, block)
+	f.loc = e.stack[base : base+b.locals]
 	clear(f.loc) // what is captured of it is part of the state
 	if b.slots == nil {
 		fill(f.loc[:b.params], args)
@@ -46,6 +47,7 @@ func (e *Engine) do(b *body, inst *Instance, block *Block, args []value.Value) {
 	b.run(f)
 	e.acting = outer
 	e.stack = e.stack[:base]
+	e.framed--
 	e.depth--
 }
 
@@ -296,12 +298,14 @@ func (e *Engine) writeTo(t *tie, inst *Instance, b *Block, v value.Value) {
 		e.OnRun(t.code.at)
 	}
 	base := e.push(t.code.locals)
-	f := &frame{e: e, inst: inst, block: b, loc: e.stack[base : base+t.code.locals]}
+	f := e.newFrame(inst, b)
+	f.loc = e.stack[base : base+t.code.locals]
 	outer := e.acting
 	e.acting = inst
 	t.set(f, v)
 	e.acting = outer
 	e.stack = e.stack[:base]
+	e.framed--
 }
 
 // itemRoot writes to an item of an each: the item with its key, in the list

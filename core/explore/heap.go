@@ -12,7 +12,7 @@ import (
 const (
 	leastHeap = 48 << 20 // what a proof of anything takes
 	program   = 16 << 20 // what a process takes besides its heap
-	slack     = 32 << 20 // garbage that is collected at once, where little lives
+	slack     = 48 << 20 // garbage that is collected at once, where little lives
 	leastLive = 25       // percent of what lives that may be garbage, where much does
 )
 

@@ -158,47 +158,46 @@ func Walk(e Expr, visit func(Expr) bool) {
 	if e == nil || !visit(e) {
 		return
 	}
-	for _, c := range children(e) {
-		Walk(c, visit)
+	walk := func(list ...Expr) {
+		for _, c := range list {
+			Walk(c, visit)
+		}
 	}
-}
-
-func children(e Expr) []Expr {
 	switch e := e.(type) {
 	case *Dot:
-		return []Expr{e.X}
+		walk(e.X)
 	case *Select:
-		return []Expr{e.X}
+		walk(e.X)
 	case *At:
-		return []Expr{e.X, e.I}
+		walk(e.X, e.I)
 	case *Unary:
-		return []Expr{e.X}
+		walk(e.X)
 	case *Binary:
-		return []Expr{e.X, e.Y}
+		walk(e.X, e.Y)
 	case *Cond:
-		return []Expr{e.C, e.X, e.Y}
+		walk(e.C, e.X, e.Y)
 	case *Template:
-		return e.Exprs
+		walk(e.Exprs...)
 	case *ListOf:
-		list := make([]Expr, len(e.Items))
-		for i, it := range e.Items {
-			list[i] = it.X
+		for _, it := range e.Items {
+			walk(it.X)
 		}
-		return list
 	case *RecordOf:
-		return e.Values
+		walk(e.Values...)
 	case *Lambda:
-		return []Expr{e.Body}
+		walk(e.Body)
 	case *Method:
-		return append([]Expr{e.Recv}, e.Args...)
+		walk(e.Recv)
+		walk(e.Args...)
 	case *Builtin:
-		return e.Args
+		walk(e.Args...)
 	case *Apply:
-		return append([]Expr{e.Fun}, e.Args...)
+		walk(e.Fun)
+		walk(e.Args...)
 	case *Const, *Ref:
-		return nil
+	default:
+		panic(fmt.Sprintf("types: an expression of an unknown kind: %T", e))
 	}
-	panic(fmt.Sprintf("types: an expression of an unknown kind: %T", e))
 }
 
 // Unknown stands for an expression that has been reported.
