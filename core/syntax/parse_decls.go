@@ -11,8 +11,7 @@ var declWords = []string{"use", "type", "const", "derives", "component", "contex
 // decls reads one declaration into the file.
 func (p *parser) decls() {
 	if !p.is(Ident) {
-		p.fail("start a declaration: component, type, const, derives, start, law or scenario",
-			"expected a declaration, but here is %s", p.found())
+		p.failEntry("start a declaration: component, type, const, derives, start, law or scenario", "a declaration")
 	}
 	start := p.pos()
 	w := p.word()
@@ -143,7 +142,7 @@ var memberWords = []string{"takes", "shares", "holds", "const", "derives", "emit
 
 func (p *parser) member() Member {
 	if !p.is(Ident) {
-		p.fail("start the line with takes, holds, derives, emits, action or view", "expected a member, but here is %s", p.found())
+		p.failEntry("start the line with takes, holds, derives, emits, action or view", "a member")
 	}
 	start, w := p.pos(), p.word()
 	if w == "const" {
@@ -315,7 +314,7 @@ func (p *parser) service(start source.Pos) {
 func (p *parser) operation() *Operation {
 	start := p.pos()
 	if !p.is(Ident) {
-		p.fail("write name(): string replies \"...\"", "expected an operation's name, but here is %s", p.found())
+		p.failEntry("write name(): string replies \"...\"", "an operation's name")
 	}
 	o := &Operation{Name: &Word{p.here(), p.word()}}
 	p.next()
@@ -368,7 +367,7 @@ func (p *parser) clause() *Clause {
 	start := p.pos()
 	c := &Clause{}
 	if !p.is(Ident) {
-		p.fail("write always, never, can, turn, settles, leads, stays or ends, and a condition", "expected a clause, but here is %s", p.found())
+		p.failEntry("write always, never, can, turn, settles, leads, stays or ends, and a condition", "a clause")
 	}
 	c.Kind = p.word()
 	known := false

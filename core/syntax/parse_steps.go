@@ -16,7 +16,7 @@ var stepWords = []string{"start", "press", "tick", "untick", "type", "clear", "c
 func (p *parser) step() *Step {
 	start := p.pos()
 	if !p.is(Ident) {
-		p.fail("start a step with press, type, shows, lacks, expect, ...", "expected a step, but here is %s", p.found())
+		p.failEntry("start a step with press, type, shows, lacks, expect, ...", "a step")
 	}
 	s := &Step{Verb: p.word()}
 	p.next()

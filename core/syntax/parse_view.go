@@ -31,7 +31,7 @@ func (p *parser) item() Item {
 		return p.link(start, true)
 	case Ident:
 	default:
-		p.fail("write a node, a text, a link, when, each or slot", "expected a line of a view, but here is %s", p.found())
+		p.failEntry("write a node, a text, a link, when, each or slot", "a line of a view")
 	}
 	if read := p.viewKeyword(); read != nil {
 		return read()

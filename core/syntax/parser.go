@@ -229,12 +229,18 @@ func (p *parser) acceptWord(w string) bool {
 
 // found describes the current token for a message.
 func (p *parser) found() string {
-	switch k := p.kind(); {
-	case k == EOF:
-		return "the end of the file"
-	case p.lineEnds() && k != RBrace && k != Semi:
+	if k := p.kind(); p.lineEnds() && k != RBrace && k != Semi && k != EOF {
 		return "the end of the line"
-	case k == Ident || k == Number || k == String:
+	}
+	return p.token()
+}
+
+// token describes the current token, wherever it stands.
+func (p *parser) token() string {
+	switch k := p.kind(); k {
+	case EOF:
+		return "the end of the file"
+	case Ident, Number, String:
 		return "'" + shorten(p.word()) + "'"
 	default:
 		return "'" + k.String() + "'"
@@ -256,6 +262,12 @@ func (p *parser) fail(write, format string, args ...any) {
 		at = source.Span{Start: p.end(), End: p.end()}
 	}
 	p.failAt(at, write, format, args...)
+}
+
+// failEntry reports that what begins here is none of what can stand here, a line each.
+func (p *parser) failEntry(write, what string) {
+	t := p.tokens[p.at]
+	p.failAt(source.Span{Start: p.file.Pos(int(t.start)), End: p.file.Pos(int(t.end))}, write, "expected %s, but here is %s", what, p.token())
 }
 
 func (p *parser) failAt(at source.Span, write, format string, args ...any) {
