@@ -17,7 +17,7 @@ const AloneName = "alone"
 func Alone(c *design.Component, given []string) (string, error) {
 	links := append([]string(nil), given...)
 	for _, m := range c.Members {
-		if m.Kind != design.Takes || m.Init != nil || m.Implied || isGiven(m.Label, given) || types.Nullable(m.Type()) {
+		if m.Kind != design.Takes || m.Init != nil || m.Implied || isGiven(m.Label, given) {
 			continue
 		}
 		text, ok := literal(m.Type(), m.Label, 0)

@@ -54,8 +54,7 @@ func show(out *strings.Builder, v Value) {
 	case Number:
 		out.WriteString(FormatNumber(float64(v)))
 	case String:
-		quoted, _ := json.Marshal(string(v))
-		out.Write(quoted)
+		out.WriteString(quoted(string(v)))
 	case Key:
 		out.WriteString("k" + strconv.FormatUint(uint64(v), 10))
 	case *List:
@@ -72,6 +71,15 @@ func show(out *strings.Builder, v Value) {
 	case interface{ String() string }:
 		out.WriteString(v.String())
 	}
+}
+
+// quoted is a text in quotes, with what cannot be seen as escapes.
+func quoted(s string) string {
+	var out strings.Builder
+	enc := json.NewEncoder(&out)
+	enc.SetEscapeHTML(false)
+	enc.Encode(s)
+	return strings.TrimSuffix(out.String(), "\n")
 }
 
 func showRecord(out *strings.Builder, r *Record) {

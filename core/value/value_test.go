@@ -1,8 +1,10 @@
 package value
 
 import (
+	"encoding/json"
 	"fmt"
 	"math"
+	"strings"
 	"testing"
 )
 
@@ -149,4 +151,79 @@ func shown(v Value) string {
 		return "<nil>"
 	}
 	return Show(v)
+}
+
+// TestShowAndJSON: each value as it is written in a design, shortly, and as JSON.
+func TestShowAndJSON(t *testing.T) {
+	ware := NewRecord([]string{"id", "kg"}, []Value{String("bowl"), Number(1.5)})
+	for _, c := range []struct {
+		v                 Value
+		shown, short, out string
+	}{
+		{Null{}, "null", "null", "null"},
+		{Bool(true), "true", "true", "true"},
+		{Number(-2.5), "-2.5", "-2.5", "-2.5"},
+		{String(`say "ash"`), `"say \"ash\""`, `"say \…\""`, `"say \"ash\""`},
+		{String("a < b & c\x1b"), `"a < b & c\u001b"`, `"a < b…1b"`, `"a \u003c b \u0026 c\u001b"`},
+		{Empty, "[]", "[]", "[]"},
+		{NewList([]Value{Number(1), Null{}}), "[1, null]", "[1, null]", "[1,null]"},
+		{ware, `{ id: "bowl", kg: 1.5 }`, `{ id: …5 }`, `{"id":"bowl","kg":1.5}`},
+		{NewList([]Value{ware}), `[{ id: "bowl", kg: 1.5 }]`, `[{ id:… }]`, `[{"id":"bowl","kg":1.5}]`},
+		{NewRecord(nil, nil), "{}", "{}", "{}"},
+		{Key(7), Show(Key(7)), Brief(Key(7), 10), `"` + Show(Key(7)) + `"`},
+	} {
+		out, err := json.Marshal(JSON(c.v))
+		if Show(c.v) != c.shown || Brief(c.v, 10) != c.short || string(out) != c.out || err != nil {
+			t.Errorf("%s, %s, %s, want %s, %s, %s", Show(c.v), Brief(c.v, 10), out, c.shown, c.short, c.out)
+		}
+	}
+}
+
+// TestTextByUnits: places in texts count UTF-16 units, and texts are in their order.
+func TestTextByUnits(t *testing.T) {
+	for _, c := range []struct {
+		s, part string
+		at      int
+	}{{"kiln", "l", 2}, {"kiln", "x", -1}, {"ö🔥x", "x", 3}, {"ö🔥x", "🔥", 1}, {"", "", 0}, {"ab", "", 0}} {
+		if got := IndexOf(c.s, c.part); got != c.at {
+			t.Errorf("%q stands in %q at %d, want %d", c.part, c.s, got, c.at)
+		}
+	}
+	for _, c := range []struct {
+		s          string
+		start, end int
+		want       string
+	}{{"kiln", 1, 3, "il"}, {"ö🔥x", 0, 1, "ö"}, {"ö🔥x", 1, 3, "🔥"}, {"ö🔥x", 3, 4, "x"}} {
+		if got := Slice(c.s, c.start, c.end); got != c.want {
+			t.Errorf("%q from %d to %d is %q, want %q", c.s, c.start, c.end, got, c.want)
+		}
+	}
+	high, low := Slice("🔥", 0, 1), Slice("🔥", 1, 2)
+	if Length(high) != 1 || Length(low) != 1 || Joined(high+low) != "🔥" || Joined("퟿"+high) != "퟿"+high || Joined("퟿x퟿") != "퟿x퟿" {
+		t.Errorf("halves of a character: %q and %q are %q", high, low, Joined(high+low))
+	}
+	order := []string{"", "a", "ab", "b", "ä", "🔥", "ﬀ"} // a pair of units comes before U+FB00
+	for i, a := range order {
+		for j, b := range order {
+			if Less(a, b) != (i < j) {
+				t.Errorf("%q before %q: %v", a, b, Less(a, b))
+			}
+		}
+	}
+}
+
+// TestDifferencesOfRecords: fields that come, go and stay.
+func TestDifferencesOfRecords(t *testing.T) {
+	a := NewRecord([]string{"id", "note"}, []Value{String("bowl"), String("chipped")})
+	b := NewRecord([]string{"id", "kg"}, []Value{String("bowl"), Number(2)})
+	var said []string
+	for _, d := range Differences(a, b, 9) {
+		said = append(said, fmt.Sprintf("%s: %s, %s", d.Path, Show(d.Was), Show(d.Is)))
+	}
+	if got := strings.Join(said, "; "); got != `.kg: null, 2; .note: "chipped", null` {
+		t.Errorf("they differ in %s", got)
+	}
+	if list := Differences(a, b, 1); len(list) != 1 {
+		t.Errorf("%d are told of at most one", len(list))
+	}
 }
