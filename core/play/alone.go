@@ -44,6 +44,9 @@ func literal(t types.Type, label string, depth int) (string, bool) {
 	if types.Nullable(t) {
 		return "null", true
 	}
+	if depth > 8 { // a type that is made of itself has no end
+		return "", false
+	}
 	switch t := types.Under(t).(type) {
 	case types.Basic:
 		switch t {
@@ -53,8 +56,6 @@ func literal(t types.Type, label string, depth int) (string, bool) {
 			return "1", true
 		case types.String:
 			return value.Show(value.String(label)), true
-		case types.Key:
-			return "fresh()", true
 		}
 	case types.Literal:
 		return value.Show(t.Value), true
@@ -69,7 +70,7 @@ func literal(t types.Type, label string, depth int) (string, bool) {
 				continue
 			}
 			text, ok := literal(f.Type, f.Name, depth+1)
-			if !ok || depth > 8 {
+			if !ok {
 				return "", false
 			}
 			parts = append(parts, f.Name+": "+text)

@@ -13,7 +13,6 @@ import (
 // every type.
 const taking = `type Ware = { id: string, kg: number, note?: string, shelf: "top" | "low", tags: string[], of: Ware? }
 component ware-part {
-  takes key: Key
   takes text: string
   takes size: number
   takes on: boolean
@@ -23,10 +22,11 @@ component ware-part {
   takes maybe: Ware?
   takes extra: number = 5
   takes mode: Mode
-  view { p ` + "`${text} ${size} ${on} ${shelf} ${ware.id} ${ware.kg} ${wares.length} ${maybe == null} ${extra} ${mode == \"grid\"} ${key == key}`" + ` }
+  view { p ` + "`${text} ${size} ${on} ${shelf} ${ware.id} ${ware.kg} ${wares.length} ${maybe == null} ${extra} ${mode == \"grid\"}`" + ` }
 }
 type Mode = "grid" | "rows"
 type Tree = { kids: Tree }
+component key-part { takes key: Key; view { when key == key { p "k" } } }
 component tree-part { takes tree: Tree; view { p ` + "`${tree.kids == tree}`" + ` } }
 component kiln-page {
   holds s: string = ""
@@ -98,10 +98,12 @@ func TestMadeUp(t *testing.T) {
 	}
 	s, err := New(alone, alone.Starts[1])
 	check(t, err)
-	if got := strings.Join(story.Page(s.Engine()), "\n"); !strings.Contains(got, "text 7 false top id 1 0 true 5 true true") {
+	if got := strings.Join(story.Page(s.Engine()), "\n"); !strings.Contains(got, "text 7 false top id 1 0 true 5 true") {
 		t.Errorf("%s gives\n%s", text, got)
 	}
-	if text, err := Alone(d.Component("tree-part"), nil); err == nil || !strings.Contains(err.Error(), "no value can be made up") {
-		t.Errorf("a tree without an end is made up: %s, %v", text, err)
+	for _, name := range []string{"tree-part", "key-part"} {
+		if text, err := Alone(d.Component(name), nil); err == nil || !strings.Contains(err.Error(), "no value can be made up") {
+			t.Errorf("%s: what there cannot be is made up: %s, %v", name, text, err)
+		}
 	}
 }
