@@ -301,6 +301,41 @@ start s-list`,
 start s-list`,
 	},
 	{
+		name: "a list of texts that grows by what is typed, handed down and shared",
+		rule: "item-without-key",
+		text: `component s-list {
+  shares list: string[] = []
+  view {
+    each x in list { p "${x}" } // <<
+    button "b" { click -> list = [...list, "x"] }
+  }
+}
+component s-page { holds list: string[] = []; view { s-list { list <-> list } } }
+start s-page`,
+	},
+	{
+		name: "a list that is worked out from one that grows",
+		rule: "item-without-key",
+		text: `component s-list {
+  holds list: string[] = []
+  derives shown = list.filter(x => x != "")
+  view {
+    each x in shown { p "${x}" } // <<
+    button "b" { click -> list = [...list, "x"] }
+  }
+}
+start s-list`,
+	},
+	{
+		name: "a list that is worked out from one that stays",
+		text: `const list = ["a", "b"]
+component s-list {
+  derives shown = list.filter(x => x != "")
+  view { each x in shown { p "${x}" } }
+}
+start s-list`,
+	},
+	{
 		name: "keys that only look alike",
 		text: `const shelves = [{ id: "1" }, { id: "01" }, { id: "" }]
 component s-list { view { each x in shelves by x.id { p "${x.id}" } } }
