@@ -60,11 +60,12 @@ func (g *generator) only(needs, text string) string {
 }
 
 func (g *generator) design() string {
-	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep", "fold", "news", "named", "pages", "find", "form", "filter", "glow", "shelves", "loads"}
+	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep", "fold", "news", "named", "pages", "find", "form", "filter", "glow", "shelves", "loads", "hooks", "handed", "around", "gathered", "setter", "details", "radios"}
 	g.with = map[string]bool{}
 	for range 1 + g.r.IntN(2) {
 		g.with[all[g.r.IntN(len(all))]] = true
 	}
+	g.with["parts"] = g.with["parts"] || g.with["gathered"]
 	g.with["tray"] = g.with["tray"] || g.with["parts"]
 	var out strings.Builder
 	out.WriteString(`type Part = { id: string, on: boolean }
@@ -79,6 +80,7 @@ component part-row {
   uses tray
   shares on: boolean = false
   holds own: boolean = false
+  offers own
   emits told(id: string)
   timer rest after ` + g.either("100", "200") + ` { own = false }
   view {
@@ -127,6 +129,26 @@ component load-part {
   emits told(ok: boolean)
   view { button ` + "`" + `load ${nr}` + "`" + ` { disabled <- own; click -> ask log.load(nr) { got(x) -> own = x; failed(why) -> emit told(false) } }; button ` + "`" + `find ${nr}` + "`" + ` { click -> ask finder.find(nr) { got(x) -> { own = x == nr; emit told(own) } } } }
 }
+component hook-part {
+  takes a: boolean
+  holds seen: number = 0
+  emits came(n: number)
+  emits went()
+  on mount { ` + g.either("emit came(1)", "seen = 1", "if (a) emit came(2)") + ` }
+  on unmount { ` + g.either("emit went()", "if (seen > 0) emit went()") + ` }
+  timer tick every 100 { ` + g.either("if (seen > 0) seen = 2", "seen = (seen + 1) % 3") + ` }
+  view { button "see" { click -> { seen = (seen + 1) % 2; ` + g.either("start tick", "stop tick", "emit came(seen)") + ` } } }
+}
+component take-part {
+  takes act: (k: number) => void
+  takes ok: (k: number) => boolean
+  holds k: number = 0
+  view { button "act" { disabled <- !ok(k); click -> { act(k); k = 1 - k } } }
+}
+component key-part {
+  holds off: boolean = false
+  view { span { button "key" { disabled <- off; ` + g.either("", "click -> off = true", "click(e) -> { e.stopPropagation(); off = true }") + ` }; button "free" { click -> off = !off } } }
+}
 service finder { find(k: number): number replies k fails "none" }
 component page-root {
 ` + g.only("tray", "  supplies tray as own\n") + `  holds parts: Part[] = [{ id: "p", on: false }, { id: "q", on: true }]
@@ -148,7 +170,10 @@ component page-root {
   derives listed = parts.filter(p => ` + g.either("(!only || p.on)", "(!only || p.on) && p.id.includes(look)", "p.on || !only", "look == \"\" || p.id == look", "only == p.on") + `)
   action onlyOn() { ` + g.either("only = !only", "only = !only; look = \"\"", "only = true", "only = !only; n = 0") + ` }
   holds booked: string = ""
-  action find(k: number) { ask finder.find(k) { got(x) -> ` + g.either("found = x", "if (found == 0) found = x", "{ found = x; a = !a }") + ` } }
+  action keep(k: number) { ` + g.either("n = k", "if (b) n = k", "a = k > 0") + ` }
+  derives may(k: number) = ` + g.either("k == n", "!a", "k < 1 || b") + `
+  derives half = n * 2 set v { ` + g.either("n = v > 2 ? 2 : 0", "a = v > 2", "if (b) n = 1") + ` }
+` + g.only("gathered", "  gathers part-row as rows\n") + `  action find(k: number) { ask finder.find(k) { got(x) -> ` + g.either("found = x", "if (found == 0) found = x", "{ found = x; a = !a }") + ` } }
   view {
     button "go" { click -> { ` + g.stmt() + ` } }
     button "turn" { click -> { ` + g.stmt() + "; " + g.stmt() + ` } }
@@ -162,6 +187,13 @@ component page-root {
 		g.only("form", "    form named booking { submit(values) -> { booked = values.maker; "+g.stmt()+" }; input { name <- \"maker\"; aria-label <- \"maker\" }; button \"book\" { disabled <- "+g.either("b", "false", "!booking.dirty")+" }; button \"clear\" { type <- \"reset\" } }\n    when booked == \"x\" { p \"x\" }\n") +
 		g.only("glow", "    glow-part { lit <-> "+g.either("a", "b", "warm")+" }; button \"put out\" { click -> "+g.either("warm = false", "a = false", "{ warm = a; b = false }")+" }\n") +
 		g.only("loads", "    load-part { nr <- 0; told(ok) -> a = ok }; load-part { nr <- "+g.either("0", "n", "1")+"; told(ok) -> { "+g.stmt()+" } }\n") +
+		g.only("hooks", "    when "+g.either("a", "b", "n == 1")+" { hook-part { a <- b; came(k) -> { "+g.either("n = k", "b = k > 1", g.stmt())+" }; went -> { "+g.stmt()+" } } }\n") +
+		g.only("handed", "    take-part { act <- keep; ok <- may }\n") +
+		g.only("around", "    div { "+g.either("click", "mouseup", "focusin")+" -> { "+g.stmt()+" }; key-part; "+g.either("", "fold-box { title <- \"box\"; key-part }")+" }\n") +
+		g.only("gathered", "    button \"count\" { click -> "+g.either("n = rows.length", "if (rows.some(r => r.own)) a = true")+" }; when rows.length > 1 { p \"rows\" }\n") +
+		g.only("setter", "    button \"half\" { click -> half = "+g.either("4", "a ? 4 : 0", "half + 2")+" }\n") +
+		g.only("details", "    details { summary \"more\"; "+g.either("p \"in\"", "button \"in\" { click -> { "+g.stmt()+" } }")+"; toggle -> { "+g.stmt()+" } }\n") +
+		g.only("radios", "    input { type <- \"radio\"; name <- \"r\"; aria-label <- \"r1\"; checked <- a; change -> { "+g.stmt()+" } }; input { type <- \"radio\"; name <- \"r\"; aria-label <- \"r2\"; change -> b = !b }\n") +
 		g.only("shelves", "    form { shelf-field { name <- \"shelves\"; "+g.either("", "value = [\"top\"]")+" }; button \"empty\" { "+g.either("", "disabled <- a; ")+"type <- \"reset\" } }\n") +
 		"    " + g.either("", `button "note" { click -> noted = !noted }`, `button "note" { click -> noted = !noted }; when noted { p "noted" }`) + "\n" +
 		"    " + g.either("", `input { type <- "checkbox"; checked <-> b }`, `input { value <-> text }; when text == "off" { p "off" }`,
@@ -200,7 +232,8 @@ func (g *generator) law() string {
 		choice{"parts", "never all(part-row).every(p => p.own)"}, choice{"tray", "always !the(tray).hot || $a"}, choice{"parts", "always $parts.some(p => p.on)"},
 		choice{"", "turn !($a && was($b) == true)"}, choice{"filter", "never $only && $a"}, choice{"filter", "can $parts.every(p => p.on)"}, choice{"fold", "always the(fold-box).open || $a"}, choice{"fold", "can !the(fold-box).open"}, choice{"news", "always all(news-row).every(r => !r.heard || $a)"},
 		choice{"pages", "never the(step-pager).page == 1 && $b"}, choice{"find", "never $found == 2"}, choice{"find", "settles $found < 2"}, choice{"form", "never $booked == \"x\""},
-		choice{"glow", "never $warm && $a"}, choice{"loads", "never all(load-part).every(p => p.own)"}, choice{"loads", "always !waiting(log.load) || !$a"}, choice{"glow", "can $warm && !the(glow-part).own"}, choice{"shelves", "stays the(shelf-field).value.length == 2 until false"}, choice{"shelves", "never the(shelf-field).value.length == 2 && $a"})
+		choice{"glow", "never $warm && $a"}, choice{"hooks", "never all(hook-part).some(h => h.seen == 2)"}, choice{"handed", "never the(take-part).k == 1 && $a"},
+		choice{"around", "never all(key-part).some(k => k.off) && $a"}, choice{"gathered", "never the(page-root).rows.length == 2 && $n == 2"}, choice{"setter", "settles the(page-root).half < 4"}, choice{"loads", "never all(load-part).every(p => p.own)"}, choice{"loads", "always !waiting(log.load) || !$a"}, choice{"glow", "can $warm && !the(glow-part).own"}, choice{"shelves", "stays the(shelf-field).value.length == 2 until false"}, choice{"shelves", "never the(shelf-field).value.length == 2 && $a"})
 	for _, m := range []string{"warm", "only", "found", "booked", "mode", "marks", "parts", "text", "a", "b", "n"} {
 		s = strings.ReplaceAll(s, "$"+m, "the(page-root)."+m)
 	}
