@@ -55,6 +55,7 @@ type search struct {
 	told     time.Time
 	relieved uint64      // the collection before which turns were forgotten, or 0
 	results  []expansion // room for what comes of the states of a batch
+	batch    int         // how many there were so far
 }
 
 func newSearch(p *prover, s *design.Start, sc *scope) *search {
@@ -162,6 +163,7 @@ func (x *search) share(low, high, chunk int, do func(w *worker, at int, low, hig
 
 // goOn goes on from the states low to high, and says whether to go on further.
 func (x *search) goOn(low, high int) bool {
+	x.batch++
 	results := x.room((high - low + chunk - 1) / chunk)
 	x.share(low, high, chunk, func(w *worker, at int, low, high uint32) { w.goOn(low, high, &results[at]) })
 	x.next = high
@@ -214,6 +216,7 @@ func (x *search) relieve() bool {
 func (x *search) forget() {
 	for _, w := range x.workers {
 		w.memos = map[uint32]*shapeMemo{}
+		w.newcomers = nil
 	}
 	x.results = nil
 }

@@ -79,6 +79,7 @@ func (p *prover) timed(s *design.Start) {
 	}
 	x := &timedSearch{p: p, start: s, e: p.engine(), known: map[string]bool{}, clock: p.blind.clock}
 	x.e.Keep()
+	x.e.OneOrder(false) // of two that are due at one time the older comes first
 	if dep := p.dependence(); p.applies(passSlices) && dep.Opaque() == "" && !p.sighted() && len(s.Samples) == 0 {
 		from := dep.Fails()
 		for _, l := range list {

@@ -18,6 +18,7 @@ type step struct {
 	world  bool   // the world outside did it, which it need not
 	did    bool   // it changed a cell, though what is alike may have been exchanged
 	lost   bool   // it was not gone on from: the turn failed, or a bound was met
+	again  bool   // it leads to a state that another step of this worker and batch leads to
 	known  bool   // it leads to a state that was found before
 	to     uint32 // which one that is
 	spelt  string // or else its shape, "" where that has a number
@@ -53,27 +54,28 @@ func (g *expansion) add(s step) {
 	}
 	if s.lost {
 		g.moves[len(g.moves)-1] = true
-	} else if !s.known || !s.user {
+	} else if !s.again && (!s.known || !s.user) {
 		g.steps = append(g.steps, s)
 	}
 }
 
 // worker goes from states of a search to the next ones, on an engine of its own.
 type worker struct {
-	x        *search
-	e        *engine.Engine
-	home     *engine.Reader // of the state that is gone on from
-	next     *engine.Reader // of what comes next
-	samples  engine.Samples
-	laws     []*lawCode
-	bounds   []*engine.Condition // of the start
-	fast     bool                // turns are remembered, and cells are set instead of going there
-	memos    map[uint32]*shapeMemo
-	way      []waypoint // from the start to where the engine is
-	at       position
-	cells    []uint32 // room for those of the state that is gone on from
-	scratch  []uint32
-	branches []int
+	x         *search
+	e         *engine.Engine
+	home      *engine.Reader // of the state that is gone on from
+	next      *engine.Reader // of what comes next
+	samples   engine.Samples
+	laws      []*lawCode
+	bounds    []*engine.Condition // of the start
+	fast      bool                // turns are remembered, and cells are set instead of going there
+	memos     map[uint32]*shapeMemo
+	way       []waypoint // from the start to where the engine is
+	at        position
+	cells     []uint32 // room for those of the state that is gone on from
+	scratch   []uint32
+	newcomers []newcomer
+	branches  []int
 
 	now     witness // what is done at the moment
 	turn    int
@@ -504,6 +506,40 @@ func (w *worker) track(f *shapeMemo) (stop func() []int32) {
 	return func() []int32 { return nil }
 }
 
+// newcomer is a state that a worker found in a batch, which has no number yet.
+type newcomer struct {
+	batch int
+	shape uint32
+	hash  uint64
+	cells []uint32
+}
+
+// mostNewcomers is how many of them a worker keeps, those of other hashes replaced;
+// manyStates from how many states on.
+const (
+	mostNewcomers = 1 << 12
+	manyStates    = 1 << 14
+)
+
+// hasFound says whether the worker found a state in this batch, from an earlier one.
+func (w *worker) hasFound(shape uint32, cells []uint32, h uint64) bool {
+	if len(w.newcomers) == 0 {
+		return false
+	}
+	f := &w.newcomers[h%mostNewcomers]
+	return f.hash == h && f.batch == w.x.batch && f.shape == shape && slices.Equal(f.cells, cells)
+}
+
+// notes keeps a state as found.
+func (w *worker) notes(shape uint32, cells []uint32, h uint64) {
+	if w.newcomers == nil && w.x.states() > manyStates {
+		w.newcomers = make([]newcomer, mostNewcomers)
+	}
+	if len(w.newcomers) > 0 {
+		w.newcomers[h%mostNewcomers] = newcomer{w.x.batch, shape, h, cells}
+	}
+}
+
 // origin is a state that is gone on from.
 type origin struct {
 	state, shape uint32
@@ -527,7 +563,12 @@ func (w *worker) recall(home *origin, by int, it *item, c *change, out *expansio
 		h = explore.Hash(st.shape, next)
 	}
 	if st.to, st.known = w.x.table.Find(st.shape, next, h); !st.known {
-		st.cells, st.hash = out.copy(next), h
+		if st.user && w.hasFound(st.shape, next, h) {
+			st.again = true
+		} else {
+			st.cells, st.hash = out.copy(next), h
+			w.notes(st.shape, st.cells, h)
+		}
 	}
 	out.add(st)
 }
