@@ -99,6 +99,16 @@ var asked = []mistake{
 		rule: "never-reported", words: "never fails with this", remedy: "it fails with: \"no\"",
 	},
 	{
+		name: "the nought-th of some buttons",
+		text: page("", `button "b" { click -> n += 1 }`) + "start test-page\nscenario \"s\" { press button \"b\" 0 } // <<\n",
+		rule: "wrong-type", words: "places are counted from 1", remedy: "write 1 for the first",
+	},
+	{
+		name: "the one and a half-th question",
+		text: page("", `button "b" { click -> ask log-book.ping() }`) + "start test-page\nscenario \"s\" { press button \"b\"; reply log-book.ping 1.5 } // <<\n",
+		rule: "wrong-type", words: "places are counted from 1", remedy: "2 for the second",
+	},
+	{
 		name: "inside a component that is not there",
 		text: page("", `button "b" { click -> n += 1 }`) + "start test-page\nscenario \"s\" { inside test-pages { press button \"b\" } } // <<\n",
 		rule: "not-in-scope", words: "there is no component test-pages", remedy: "did you mean test-page?",

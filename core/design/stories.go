@@ -1,6 +1,7 @@
 package design
 
 import (
+	"math"
 	"strings"
 
 	"lien/core/html"
@@ -234,6 +235,7 @@ func (r *resolver) step(s *syntax.Step, start **Start) *Step {
 	case "call":
 		r.outsideCall(out, *start)
 	case "reply", "fail":
+		r.place(s.Nth)
 		out.Operation = r.findOperation(s.Service, s.Name)
 		r.answered(out)
 		if o := out.Operation; o != nil && s.Verb == "fail" && len(o.Fails) == 0 {
@@ -247,6 +249,13 @@ func (r *resolver) step(s *syntax.Step, start **Start) *Step {
 		r.target(s.Target)
 	}
 	return out
+}
+
+// place reports a place that nothing can have.
+func (r *resolver) place(x syntax.Expr) {
+	if n, ok := x.(*syntax.NumberLit); ok && (n.Value < 1 || n.Value != math.Trunc(n.Value)) {
+		r.errorf("wrong-type", x.Span(), "places are counted from 1").Instead("write 1 for the first, 2 for the second, ...")
+	}
 }
 
 // failsWith reports a failure that no question to an operation ends in, where
@@ -331,6 +340,7 @@ func (r *resolver) reports(out *Step, start *Start) {
 
 // target checks that a role exists, and that a component does.
 func (r *resolver) target(t *syntax.Target) {
+	r.place(t.Nth)
 	switch {
 	case t.Component != nil:
 		if r.components[t.Component.Text] == nil {

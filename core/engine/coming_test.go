@@ -103,7 +103,7 @@ start kiln-page
 		t.Fatal(err)
 	}
 	o := d.Services[0].Operations[0]
-	says, found, err := e.FailWith(o, nil, "no jug")
+	says, found, err := e.FailWith(o, nil, 1, "no jug")
 	if found || err != nil || strings.Join(says, "|") != "offline|no bowl" {
 		t.Errorf("it says %v, found %v, %v", says, found, err)
 	}
@@ -117,10 +117,10 @@ start kiln-page
 	if strings.Join(texts, "|") != "offline|no bowl" {
 		t.Errorf("the causes say %v", texts)
 	}
-	if _, found, err := e.FailWith(o, nil, "no bowl"); !found || err != nil {
+	if _, found, err := e.FailWith(o, nil, 1, "no bowl"); !found || err != nil {
 		t.Errorf("found %v, %v", found, err)
 	}
-	if _, found, _ := e.FailWith(o, nil, "no bowl"); found || !strings.Contains(plainPage(e), "no bowl") {
+	if _, found, _ := e.FailWith(o, nil, 1, "no bowl"); found || !strings.Contains(plainPage(e), "no bowl") {
 		t.Errorf("it was answered twice, or not shown:\n%s", plainPage(e))
 	}
 }

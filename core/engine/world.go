@@ -199,36 +199,53 @@ func (e *Engine) Waiting() []string {
 	return list
 }
 
-// Answer lets the oldest waiting question to an operation be answered, or
-// fail: the oldest with these arguments, unless they are nil. It reports false
-// where none waits.
-func (e *Engine) Answer(o *design.Operation, args []value.Value, fail bool) (bool, error) {
+// askedOf are the questions to an operation that wait, the oldest first: those with
+// these arguments, unless they are nil.
+func (e *Engine) askedOf(o *design.Operation, args []value.Value) (list []*asked) {
 	for _, a := range e.asks {
 		if a.op.def == o && (args == nil || slices.EqualFunc(a.args, args, value.Equal)) {
-			return true, e.answer(a, fail)
+			list = append(list, a)
 		}
 	}
-	return false, nil
+	return list
 }
 
-// FailWith lets the oldest question that Answer would answer fail with a text.
-// It gives what the question can fail with; false where none waits, or none of
-// its failures says this.
-func (e *Engine) FailWith(o *design.Operation, args []value.Value, text string) (says []string, found bool, err error) {
-	for _, a := range e.asks {
-		if a.op.def != o || args != nil && !slices.EqualFunc(a.args, args, value.Equal) {
-			continue
-		}
-		for i := range a.op.fails {
-			said := e.says(a, i+1)
-			if said == text {
-				return nil, true, e.answerWith(a, i+1)
-			}
-			says = append(says, said)
-		}
-		return says, false, nil
+// Answer lets the n-th oldest waiting question to an operation be answered, or
+// fail: of those with these arguments, unless they are nil. It reports false where
+// fewer wait.
+func (e *Engine) Answer(o *design.Operation, args []value.Value, n int, fail bool) (bool, error) {
+	list := e.askedOf(o, args)
+	if n < 1 || n > len(list) {
+		return false, nil
 	}
-	return nil, false, nil
+	return true, e.answer(list[n-1], fail)
+}
+
+// FailWith lets the question that Answer would answer fail with a text. It gives
+// what the question can fail with; false where it does not wait, or none of its
+// failures says this.
+func (e *Engine) FailWith(o *design.Operation, args []value.Value, n int, text string) (says []string, found bool, err error) {
+	list := e.askedOf(o, args)
+	if n < 1 || n > len(list) {
+		return nil, false, nil
+	}
+	a := list[n-1]
+	for i := range a.op.fails {
+		said := e.says(a, i+1)
+		if said == text {
+			return nil, true, e.answerWith(a, i+1)
+		}
+		says = append(says, said)
+	}
+	return says, false, nil
+}
+
+// Meant tells how to mean the question that a cause answers: whether its arguments
+// tell it from others that wait for the same operation, and its place by age, from 1
+// on, among those that are left then.
+func (e *Engine) Meant(s *Cause) (byArgs bool, nth int) {
+	all, same := e.askedOf(s.ask.op.def, nil), e.askedOf(s.ask.op.def, s.ask.args)
+	return len(same) < len(all), 1 + slices.Index(same, s.ask)
 }
 
 // says is the text of one of the failures of a question, from 1 on.

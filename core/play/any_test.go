@@ -92,5 +92,5 @@ func something(s *Session, random *rand.Rand) error {
 
 // inWords says whether the step names its element without the place of its component.
 func inWords(s *Session, c *engine.Cause) bool {
-	return !strings.HasPrefix(story.StepText(s.e, nil, c), "inside ")
+	return !strings.HasPrefix(story.StepText(s.e, c), "inside ")
 }

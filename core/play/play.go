@@ -156,7 +156,7 @@ func (s *Session) Gesture(verb engine.Verb, el *engine.Element, text string) err
 		return errors.New("it is disabled")
 	}
 	c := &engine.Cause{Verb: verb, Element: el, Text: text}
-	step := story.StepText(s.e, nil, c)
+	step := story.StepText(s.e, c)
 	find := func() *engine.Element { return nil }
 	if el != nil {
 		find = s.element(el)
@@ -187,26 +187,25 @@ func (s *Session) WaitNext() error {
 }
 
 // answers are the ways in which questions can be answered now, or fail.
-func (s *Session) answers(fail bool) (all []engine.Cause, ways []*engine.Cause) {
+func (s *Session) answers(fail bool) (ways []*engine.Cause) {
 	verb := engine.Reply
 	if fail {
 		verb = engine.Fail
 	}
-	all = s.e.Causes(nil)
+	all := s.e.Causes(nil)
 	for i := range all {
 		if all[i].Verb == verb {
 			ways = append(ways, &all[i])
 		}
 	}
-	return all, ways
+	return ways
 }
 
 // Answers lists the ways in which what waits can be answered, or fail, as steps.
 func (s *Session) Answers(fail bool) []string {
 	var list []string
-	all, ways := s.answers(fail)
-	for _, c := range ways {
-		list = append(list, story.StepText(s.e, all, c))
+	for _, c := range s.answers(fail) {
+		list = append(list, story.StepText(s.e, c))
 	}
 	return list
 }
@@ -221,7 +220,7 @@ func (s *Session) Answer(n int, fail bool) error {
 		return errors.New("no question can end like that")
 	}
 	return s.do(steps[n], func() error {
-		if _, ways := s.answers(fail); n < len(ways) {
+		if ways := s.answers(fail); n < len(ways) {
 			return s.e.Do(ways[n])
 		}
 		return errors.New("it waits no more")

@@ -66,7 +66,7 @@ func (g *lookGraph) run() {
 		list := g.w.e.Causes(g.w.samples)
 		for i := range list {
 			g.w.now = witness{search: g.x, from: uint32(n), by: onTheWay}
-			text := moveText(g.w.e, list, &list[i])
+			text := moveText(g.w.e, &list[i])
 			verb := list[i].Verb
 			if g.w.e.Do(&list[i]) == nil {
 				g.land(n, i, text, verb)
@@ -115,9 +115,9 @@ func (g *lookGraph) meet(depth int) {
 }
 
 // moveText is a cause as a step, or the timer that fires.
-func moveText(e *engine.Engine, all []engine.Cause, s *engine.Cause) string {
+func moveText(e *engine.Engine, s *engine.Cause) string {
 	if _, m, _, _ := s.Timer(); m != nil {
 		return "after a while: " + m.Label
 	}
-	return story.StepText(e, all, s)
+	return story.StepText(e, s)
 }

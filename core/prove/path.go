@@ -68,7 +68,7 @@ func (p *prover) replay(x *search, ids []int) *Path {
 	for i, id := range ids {
 		list := w.e.Causes(w.samples)
 		st := &list[id]
-		texts = append(texts, story.StepText(w.e, list, st))
+		texts = append(texts, story.StepText(w.e, st))
 		times.step(i, st)
 		path.Before = path.After
 		w.e.Turns()

@@ -291,7 +291,7 @@ func (x *timedSearch) breaks(n int, last move) {
 			e.Wait(m.until - e.Now())
 		} else {
 			list := e.Causes(samples)
-			path.Steps = append(path.Steps, story.StepText(e, list, &list[m.cause]))
+			path.Steps = append(path.Steps, story.StepText(e, &list[m.cause]))
 			e.Do(&list[m.cause])
 		}
 		path.Turns, path.After = e.Turns(), story.State(e)

@@ -39,7 +39,12 @@ func (r *runner) find(t *syntax.Target) []*engine.Element {
 // place is which of several a target means, from 1 on; the first where it does
 // not tell.
 func place(t *syntax.Target) int {
-	if n, ok := t.Nth.(*syntax.NumberLit); ok {
+	return nth(t.Nth)
+}
+
+// nth is a place that is written as a number, or the first where none is.
+func nth(x syntax.Expr) int {
+	if n, ok := x.(*syntax.NumberLit); ok {
 		return int(n.Value)
 	}
 	return 1

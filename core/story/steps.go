@@ -222,26 +222,29 @@ func (r *runner) args(s *design.Step) ([]value.Value, error) {
 	return args, nil
 }
 
-// answer lets the oldest waiting question be answered, or fail.
+// answer lets the oldest waiting question, or the one that is meant, be answered, or fail.
 func (r *runner) answer(s *design.Step) error {
 	args, err := r.args(s)
 	if err != nil {
 		return err
 	}
 	if s.Text != nil {
-		says, found, err := r.e.FailWith(s.Operation, args, s.Text.Value)
+		says, found, err := r.e.FailWith(s.Operation, args, nth(s.Nth), s.Text.Value)
 		if err != nil || found {
 			return err
 		}
 		if len(says) > 0 {
 			return failf("it fails with: "+strings.Join(says, ", "), "%s.%s does not fail with %s", s.Service.Text, s.Name.Text, quote(s.Text.Value))
 		}
-	} else if found, err := r.e.Answer(s.Operation, args, s.Verb == "fail"); err != nil || found {
+	} else if found, err := r.e.Answer(s.Operation, args, nth(s.Nth), s.Verb == "fail"); err != nil || found {
 		return err
 	}
 	waiting := "nothing waits for an answer"
 	if list := r.e.Waiting(); len(list) > 0 {
 		waiting = "these wait: " + strings.Join(list, ", ")
+	}
+	if n := nth(s.Nth); n != 1 {
+		return failf(waiting, "fewer than %d questions to %s.%s wait", n, s.Service.Text, s.Name.Text)
 	}
 	return failf(waiting, "%s.%s was not asked, or is answered already", s.Service.Text, s.Name.Text)
 }

@@ -13,12 +13,12 @@ import (
 
 // StepText writes a cause as a step of a scenario; a timer that fires is
 // "", since it takes no more than time.
-func StepText(e *engine.Engine, all []engine.Cause, s *engine.Cause) string {
+func StepText(e *engine.Engine, s *engine.Cause) string {
 	switch s.Verb {
 	case engine.Elapse:
 		return ""
 	case engine.Reply, engine.Fail:
-		text := answerText(all, s)
+		text := answerText(e, s)
 		if says := e.Says(s); says != "" {
 			text += " with " + quoted(says)
 		}
@@ -64,19 +64,21 @@ func acted(e *engine.Engine, s *engine.Cause, target string) string {
 	return string(s.Verb) + " " + target
 }
 
-// answerText names the question by its arguments, where several wait that differ.
-func answerText(all []engine.Cause, s *engine.Cause) string {
+// answerText names the question by its arguments, where several wait that differ, and
+// by its place among those that do not.
+func answerText(e *engine.Engine, s *engine.Cause) string {
 	op, args := s.Asked()
 	text := fmt.Sprintf("%s %s.%s", s.Verb, op.Service.Name, op.Name)
-	for i := range all {
-		other, otherArgs := all[i].Asked()
-		if other == op && all[i].Verb == s.Verb && !value.Equal(value.NewList(otherArgs), value.NewList(args)) {
-			list := make([]string, len(args))
-			for i, a := range args {
-				list[i] = value.Show(a)
-			}
-			return text + "(" + strings.Join(list, ", ") + ")"
+	byArgs, nth := e.Meant(s)
+	if byArgs {
+		list := make([]string, len(args))
+		for i, a := range args {
+			list[i] = value.Show(a)
 		}
+		text += "(" + strings.Join(list, ", ") + ")"
+	}
+	if nth > 1 {
+		text += fmt.Sprintf(" %d", nth)
 	}
 	return text
 }

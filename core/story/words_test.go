@@ -47,8 +47,7 @@ func TestStepTextIsTaken(t *testing.T) {
 	}
 }
 
-// walk takes some causes at random, but no timers, which have a time of their own,
-// and no answer to one of several equal questions, of which a step means the oldest.
+// walk takes some causes at random, but no timers, which have a time of their own.
 func walk(t *testing.T, d *design.Design, start *design.Start, random *rand.Rand, taken map[engine.Verb]int) (steps, page []string) {
 	t.Helper()
 	e := engine.New(d)
@@ -56,16 +55,12 @@ func walk(t *testing.T, d *design.Design, start *design.Start, random *rand.Rand
 		t.Fatal(err)
 	}
 	for range 8 {
-		all := e.Causes(nil)
-		list := slices.DeleteFunc(slices.Clone(all), func(s engine.Cause) bool {
-			op, _ := s.Asked()
-			return s.Verb == engine.Elapse || op != nil && len(e.Waiting()) > 1
-		})
+		list := slices.DeleteFunc(e.Causes(nil), func(s engine.Cause) bool { return s.Verb == engine.Elapse })
 		if len(list) == 0 {
 			break
 		}
 		s := &list[random.IntN(len(list))]
-		text := StepText(e, all, s)
+		text := StepText(e, s)
 		if err := e.Do(s); err != nil {
 			break // a step that fails ends its scenario, too
 		}

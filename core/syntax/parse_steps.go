@@ -66,6 +66,7 @@ func (p *parser) stepRest(s *Step) {
 		s.Name = p.ident("the name of what was asked")
 		s.Call = p.is(LParen) && !p.nl()
 		s.Args = p.optionalArgs()
+		s.Nth = p.nth()
 		if s.Verb == "fail" && !p.nl() && p.acceptWord("with") {
 			s.Text = p.textLit("what the failure says")
 		}

@@ -378,6 +378,10 @@ func (p *printer) stepRest(s *Step) {
 	if s.Call {
 		p.args(s.Args, s.Stop)
 	}
+	if s.Nth != nil {
+		p.write(" ")
+		p.expr(s.Nth)
+	}
 	if s.Verb == "fail" && s.Text != nil {
 		p.write(" with " + p.textOf(s.Text))
 	}

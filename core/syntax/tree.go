@@ -564,6 +564,7 @@ type Step struct {
 	Name    *Word   // reply, fail: the operation; reports: the event; call: the method
 	Call    bool    // reports ...(args), call
 	Args    []Expr
+	Nth     Expr    // reply, fail: which of those that wait, from 1 on, or nil
 	Steps   []*Step // inside
 }
 

@@ -124,6 +124,8 @@ scenario "targets" {
   inside low-part 3 { shows pressed button "On" }
   shows textbox "Name" holding "Ada" in region "Left"
   fail kiln-log.load("a") with "late"
+  reply kiln-log.load 2
+  fail kiln-log.load("a") 3 with "off"
   key "Escape" on dialog "Sheet"
   reports lit(2)
   expect the(kiln-page).n == 2
