@@ -155,7 +155,7 @@ func (l *lister) others() {
 		l.add(Cause{Verb: Blur})
 	}
 	l.timers()
-	for _, a := range e.waiting() {
+	for _, a := range e.questions() {
 		if e.slice != nil && !e.slice.Operation(a.op.def) {
 			continue
 		}

@@ -180,7 +180,7 @@ func (r *Reader) read() State {
 		r.value(value.Number(t.delay))
 	})
 	r.number(0)
-	for _, a := range e.waiting() {
+	for _, a := range e.questions() {
 		if e.slice != nil && !e.slice.Operation(a.op.def) {
 			continue
 		}

@@ -175,8 +175,8 @@ func (e *Engine) setAsks(list []*asked) {
 // nothing can tell any other two apart by that.
 func (e *Engine) OneOrder(on bool) { e.oneOrder = on }
 
-// waiting are the questions that wait, the oldest first or in one order.
-func (e *Engine) waiting() []*asked {
+// questions are the questions that wait, the oldest first or in one order.
+func (e *Engine) questions() []*asked {
 	if !e.oneOrder || len(e.asks) < 2 {
 		return e.asks
 	}
@@ -599,7 +599,7 @@ func (e *Engine) Dues(visit func(at float64)) {
 			visit(t.due)
 		}
 	})
-	for _, a := range e.waiting() {
+	for _, a := range e.questions() {
 		if a.due >= 0 && (e.slice == nil || e.slice.Operation(a.op.def)) {
 			visit(a.due)
 		}
