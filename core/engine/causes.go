@@ -8,8 +8,6 @@ import (
 	"lien/core/design"
 	"lien/core/flow"
 	"lien/core/source"
-	"lien/core/syntax"
-	"lien/core/types"
 	"lien/core/value"
 )
 
@@ -532,7 +530,7 @@ func (h *hints) element(el *design.Element) {
 		switch hd.Name {
 		case "keydown", "keyup":
 			h.hears["key"] = true
-			h.keys[el] = append(h.keys[el], keysIn(hd.Body)...)
+			h.keys[el] = h.inputs.Keys(el)
 		case "focus", "focusin", "blur", "focusout":
 			h.hears["focus"] = true
 			h.hears["blur"] = h.hears["blur"] || strings.HasSuffix(hd.Name, "out") || hd.Name == "blur"
@@ -540,42 +538,6 @@ func (h *hints) element(el *design.Element) {
 			h.hears["hover"] = true
 		}
 	}
-}
-
-// keysIn are the keys that a handler compares with, with the modifiers that
-// it asks about in the same condition.
-func keysIn(b *design.Body) []string {
-	var keys []string
-	add := func(k string) {
-		if !slices.Contains(keys, k) {
-			keys = append(keys, k)
-		}
-	}
-	design.Visitor{Expr: func(x types.Expr) {
-		c, ok := x.(*types.Binary)
-		if !ok || c.Op != syntax.Equal && c.Op != syntax.NotEqual {
-			return
-		}
-		for _, pair := range [][2]types.Expr{{c.X, c.Y}, {c.Y, c.X}} {
-			if k, ok := pair[1].(*types.Const); ok && flow.IsKey(pair[0]) {
-				if s, ok := k.Value.(value.String); ok {
-					add(string(s))
-				}
-			}
-		}
-	}}.Body(b)
-	plain := slices.Clone(keys)
-	for field, mod := range map[string]string{"shiftKey": "Shift+", "ctrlKey": "Control+", "altKey": "Alt+", "metaKey": "Meta+"} {
-		design.Visitor{Expr: func(x types.Expr) {
-			if d, ok := x.(*types.Dot); ok && d.Name == field {
-				for _, k := range plain {
-					add(mod + k)
-				}
-			}
-		}}.Body(b)
-	}
-	slices.Sort(keys)
-	return keys
 }
 
 // Pending visits the timers that run, in the order in which they were started,

@@ -113,7 +113,7 @@ func (t *Taint) met(x types.Expr) (list []meeting) {
 		case syntax.And, syntax.Or, syntax.Coalesce:
 			return nil
 		}
-		if IsKey(x.X) || IsKey(x.Y) {
+		if t.keyed == nil && (IsKey(x.X) || IsKey(x.Y)) {
 			return nil
 		}
 		a, b := t.In(x.X), t.In(x.Y)
@@ -137,12 +137,6 @@ func (t *Taint) met(x types.Expr) (list []meeting) {
 		}
 	}
 	return list
-}
-
-// IsKey says whether an expression is the key of an event.
-func IsKey(x types.Expr) bool {
-	d, ok := x.(*types.Dot)
-	return ok && d.Name == "key" && IsEvent(d.X)
 }
 
 // mostLetters is how long a text is typed to have a length that is asked for.

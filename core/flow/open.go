@@ -17,8 +17,22 @@ import (
 func (g *Graph) Open(numbers bool) []source.Span {
 	var from []Var
 	fields := 0
+	design.Visitor{Node: func(n design.Node) {
+		if el, ok := n.(*design.Element); ok && (numbers && IsNumber(el) || !numbers && IsText(el)) {
+			fields++
+			from = append(from, Typed(el)...)
+		}
+	}}.Design(g.Design)
+	if fields == 0 {
+		return nil
+	}
+	return g.openTo(g.Taint(from, !numbers), numbers)
+}
+
+// openTo are such places for values that some variables may hold.
+func (g *Graph) openTo(t *Taint, numbers bool) []source.Span {
 	shows := map[types.Expr]bool{}
-	v := design.Visitor{Node: func(n design.Node) {
+	design.Visitor{Node: func(n design.Node) {
 		switch n := n.(type) {
 		case *design.Text:
 			shows[n.Unit.Expr] = true
@@ -26,18 +40,10 @@ func (g *Graph) Open(numbers bool) []source.Span {
 			for _, a := range n.Attrs {
 				shows[a.Unit.Expr] = shows[a.Unit.Expr] || onlyShows(a.Name)
 			}
-			if numbers && IsNumber(n) || !numbers && IsText(n) {
-				fields++
-				from = append(from, Typed(n)...)
-			}
 		}
-	}}
-	v.Design(g.Design)
-	if fields == 0 {
-		return nil
-	}
-	j := &judge{t: g.Taint(from, !numbers), shows: shows, numbers: numbers}
-	v = design.Visitor{Node: j.node, Stmt: j.stmt, Expr: j.expr}
+	}}.Design(g.Design)
+	j := &judge{t: t, shows: shows, numbers: numbers}
+	v := design.Visitor{Node: j.node, Stmt: j.stmt, Expr: j.expr}
 	v.Design(g.Design)
 	v.Laws(g.Design)
 	slices.SortFunc(j.at, func(a, b source.Span) int { return int(a.Start) - int(b.Start) })

@@ -13,8 +13,9 @@ import (
 type Taint struct {
 	g      *Graph
 	holds  map[Var]bool
-	events bool // what events carry is such a value, too
-	clock  bool // so is the time
+	events bool                  // what events carry is such a value, too
+	clock  bool                  // so is the time
+	keyed  map[types.Symbol]bool // events whose key is such a value, too
 }
 
 // Taint follows what some variables hold; with events, the value of any event
@@ -61,7 +62,7 @@ func (t *Taint) In(x types.Expr) bool {
 	case *types.Select:
 		return t.holds[x.Member]
 	case *types.Dot:
-		return t.holds[Field(x.Name)] || t.events && x.Name == "value" && IsEvent(x.X)
+		return t.holds[Field(x.Name)] || t.events && x.Name == "value" && IsEvent(x.X) || isKeyOf(x, t.keyed)
 	case *types.At:
 		return t.In(x.X)
 	case *types.Unary:

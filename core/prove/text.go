@@ -15,18 +15,23 @@ import (
 // them with what is known; and the time of day.
 type blind struct {
 	texts, numbers []source.Span // where more is done
+	keys           []source.Span // the same with keys that are pressed
 	clock          bool
 	times          *flow.Taint
 	asks           []*design.Body    // that ask for the time
 	fields         []*design.Element // for texts
 	counters       []*design.Element // for numbers
+	keyed          []*design.Element // that hear keys
 }
 
 func blindIn(g *flow.Graph) *blind {
 	d := g.Design
-	b := &blind{texts: g.Open(false), numbers: g.Open(true), times: g.Clock()}
+	b := &blind{texts: g.Open(false), numbers: g.Open(true), keys: g.OpenKeys(), times: g.Clock()}
 	design.Visitor{Node: func(n design.Node) {
 		el, ok := n.(*design.Element)
+		if ok && flow.HearsKeys(el) {
+			b.keyed = append(b.keyed, el)
+		}
 		switch {
 		case ok && flow.IsText(el):
 			b.fields = append(b.fields, el)
@@ -52,6 +57,9 @@ func (b *blind) tell(p *prover) (list []string) {
 	if len(b.numbers) > 0 {
 		list = append(list, fmt.Sprintf("samples: other numbers than those set, since %s more with them than to compare them with what is known", p.places(b.numbers)))
 	}
+	if len(b.keys) > 0 {
+		list = append(list, fmt.Sprintf("samples: other keys than those pressed, since %s more with them than to compare them with what is known", p.places(b.keys)))
+	}
 	if b.clock {
 		list = append(list, "clock: now() reads the same throughout")
 	}
@@ -59,7 +67,7 @@ func (b *blind) tell(p *prover) (list []string) {
 }
 
 // any says whether there is anything of that.
-func (b *blind) any() bool { return len(b.texts)+len(b.numbers) > 0 || b.clock }
+func (b *blind) any() bool { return len(b.texts)+len(b.numbers)+len(b.keys) > 0 || b.clock }
 
 // touches says whether any of that matters to a slice.
 func (b *blind) touches(s *flow.Slice, d *design.Design) bool {
@@ -71,7 +79,7 @@ func (b *blind) touches(s *flow.Slice, d *design.Design) bool {
 		}
 		return false
 	}
-	if len(b.texts) > 0 && hears(b.fields) || len(b.numbers) > 0 && hears(b.counters) {
+	if len(b.texts) > 0 && hears(b.fields) || len(b.numbers) > 0 && hears(b.counters) || len(b.keys) > 0 && hears(b.keyed) {
 		return true
 	}
 	if slices.ContainsFunc(b.asks, s.Body) {
