@@ -149,7 +149,7 @@ func (l *lister) others() {
 	if o := e.modal(); o != nil && o.use.inst.comp.def.Member("dismissed") != nil && (e.slice == nil || e.slice.Opening(o.use.t.def)) {
 		l.add(Cause{Verb: Key, Text: "Escape"})
 	}
-	if l.hints.hears["blur"] && e.focus != nil {
+	if (l.hints.hears["blur"] || e.program.sees.edited) && e.focus != nil { // leaving a field reports its change
 		l.add(Cause{Verb: Blur})
 	}
 	l.timers()
@@ -224,6 +224,9 @@ func (l *lister) element(el *Element) {
 			l.add(Cause{Verb: Press, Element: el})
 		}
 	}
+	if isField(el) && l.heard(el, "click", "mousedown", "mouseup") {
+		l.add(Cause{Verb: Press, Element: el})
+	}
 	l.keys(el)
 	if l.hints.hears["focus"] && el.focusable() && el != l.e.focus && l.heard(el, "focus", "focusin", "blur", "focusout") {
 		l.add(Cause{Verb: Focus, Element: el})
@@ -232,6 +235,30 @@ func (l *lister) element(el *Element) {
 		l.add(Cause{Verb: Hover, Element: el})
 	}
 }
+
+// isField says whether a control is there to be typed into, set or chosen from, and is
+// pressed besides only where something hears that.
+func isField(el *Element) bool {
+	switch el.Tag() {
+	case "textarea", "select":
+		return true
+	case "input":
+		switch el.attr("type") {
+		case "hidden", "checkbox", "radio", "button", "submit", "reset", "image":
+			return false
+		}
+		return true
+	}
+	return false
+}
+
+// made are the DOM events that gestures make.
+var made = map[string]bool{"click": true, "mousedown": true, "mouseup": true, "mouseover": true, "mouseout": true, "mouseenter": true, "mouseleave": true,
+	"keydown": true, "keyup": true, "focus": true, "blur": true, "focusin": true, "focusout": true, "input": true, "change": true,
+	"submit": true, "reset": true, "toggle": true, "close": true, "outside": true}
+
+// Makes says whether a gesture makes an event: others are never heard.
+func Makes(event string) bool { return made[event] }
 
 // heard says whether any of the events on the element reaches a handler.
 func (l *lister) heard(el *Element, names ...string) bool {

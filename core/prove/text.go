@@ -2,9 +2,12 @@ package prove
 
 import (
 	"fmt"
+	"maps"
 	"slices"
+	"strings"
 
 	"lien/core/design"
+	"lien/core/engine"
 	"lien/core/finding"
 	"lien/core/flow"
 	"lien/core/source"
@@ -22,6 +25,7 @@ type blind struct {
 	fields         []*design.Element // for texts
 	counters       []*design.Element // for numbers
 	keyed          []*design.Element // that hear keys
+	unmade         []*design.Handler // of events that no gesture makes
 }
 
 func blindIn(g *flow.Graph) *blind {
@@ -31,6 +35,9 @@ func blindIn(g *flow.Graph) *blind {
 		el, ok := n.(*design.Element)
 		if ok && flow.HearsKeys(el) {
 			b.keyed = append(b.keyed, el)
+		}
+		if ok {
+			b.unmade = append(b.unmade, unmadeOn(el)...)
 		}
 		switch {
 		case ok && flow.IsText(el):
@@ -49,16 +56,34 @@ func blindIn(g *flow.Graph) *blind {
 	return b
 }
 
+// unmadeOn are the handlers of an element for events that no gesture makes.
+func unmadeOn(el *design.Element) []*design.Handler {
+	return slices.DeleteFunc(slices.Clone(el.Handlers), func(h *design.Handler) bool { return engine.Makes(h.Name) })
+}
+
+// unheard names the events that no gesture makes, and where they are heard.
+func (b *blind) unheard(p *prover) string {
+	names := map[string]bool{}
+	var at []source.Span
+	for _, h := range b.unmade {
+		names[h.Name], at = true, append(at, h.Body.At)
+	}
+	return fmt.Sprintf("gestures: no proof makes %s, which %s", strings.Join(slices.Sorted(maps.Keys(names)), " or "), p.places(at, "hears", "hear"))
+}
+
 // tell names what was not looked at.
 func (b *blind) tell(p *prover) (list []string) {
 	if len(b.texts) > 0 {
-		list = append(list, fmt.Sprintf("samples: texts other than those typed, since %s more with them than to compare them with what is known", p.places(b.texts)))
+		list = append(list, fmt.Sprintf("samples: texts other than those typed, since %s more with them than to compare them with what is known", p.places(b.texts, "does", "do")))
 	}
 	if len(b.numbers) > 0 {
-		list = append(list, fmt.Sprintf("samples: other numbers than those set, since %s more with them than to compare them with what is known", p.places(b.numbers)))
+		list = append(list, fmt.Sprintf("samples: other numbers than those set, since %s more with them than to compare them with what is known", p.places(b.numbers, "does", "do")))
 	}
 	if len(b.keys) > 0 {
-		list = append(list, fmt.Sprintf("samples: other keys than those pressed, since %s more with them than to compare them with what is known", p.places(b.keys)))
+		list = append(list, fmt.Sprintf("samples: other keys than those pressed, since %s more with them than to compare them with what is known", p.places(b.keys, "does", "do")))
+	}
+	if len(b.unmade) > 0 {
+		list = append(list, b.unheard(p))
 	}
 	if b.clock {
 		list = append(list, "clock: now() reads the same throughout")
@@ -67,7 +92,9 @@ func (b *blind) tell(p *prover) (list []string) {
 }
 
 // any says whether there is anything of that.
-func (b *blind) any() bool { return len(b.texts)+len(b.numbers)+len(b.keys) > 0 || b.clock }
+func (b *blind) any() bool {
+	return len(b.texts)+len(b.numbers)+len(b.keys)+len(b.unmade) > 0 || b.clock
+}
 
 // touches says whether any of that matters to a slice.
 func (b *blind) touches(s *flow.Slice, d *design.Design) bool {
@@ -82,7 +109,7 @@ func (b *blind) touches(s *flow.Slice, d *design.Design) bool {
 	if len(b.texts) > 0 && hears(b.fields) || len(b.numbers) > 0 && hears(b.counters) || len(b.keys) > 0 && hears(b.keyed) {
 		return true
 	}
-	if slices.ContainsFunc(b.asks, s.Body) {
+	if slices.ContainsFunc(b.asks, s.Body) || slices.ContainsFunc(b.unmade, func(h *design.Handler) bool { return s.Body(h.Body) }) {
 		return true
 	}
 	if b.clock {
@@ -97,11 +124,12 @@ func (b *blind) touches(s *flow.Slice, d *design.Design) bool {
 	return false
 }
 
-// places names the first of some places, and how many others there are.
-func (p *prover) places(at []source.Span) string {
+// places names the first of some places, and how many others there are, with what one
+// does, or several do.
+func (p *prover) places(at []source.Span, does, do string) string {
 	first := p.d.Set.Position(at[0].Start).String()
 	if len(at) == 1 {
-		return first + " does"
+		return first + " " + does
 	}
-	return fmt.Sprintf("%s and %s do", first, finding.Count(len(at)-1, "other place"))
+	return fmt.Sprintf("%s and %s %s", first, finding.Count(len(at)-1, "other place"), do)
 }
