@@ -26,6 +26,7 @@ type blind struct {
 	counters       []*design.Element // for numbers
 	keyed          []*design.Element // that hear keys
 	unmade         []*design.Handler // of events that no gesture makes
+	uncalled       []*design.Member  // that roots offer, and that take values
 }
 
 func blindIn(g *flow.Graph) *blind {
@@ -46,6 +47,13 @@ func blindIn(g *flow.Graph) *blind {
 			b.counters = append(b.counters, el)
 		}
 	}, Effect: func(e design.Effect) { b.clock = b.clock || e.Kind == design.Tells }}.Design(d)
+	for _, s := range d.Starts {
+		for _, m := range s.Root.Members {
+			if m.Kind == design.Action && m.Offered && len(m.Sig) > 0 && !slices.Contains(b.uncalled, m) {
+				b.uncalled = append(b.uncalled, m)
+			}
+		}
+	}
 	d.Bodies(func(body *design.Body) {
 		asks := false
 		design.Visitor{Effect: func(e design.Effect) { asks = asks || e.Kind == design.Tells }}.Body(body)
@@ -85,6 +93,9 @@ func (b *blind) tell(p *prover) (list []string) {
 	if len(b.unmade) > 0 {
 		list = append(list, b.unheard(p))
 	}
+	for _, m := range b.uncalled {
+		list = append(list, fmt.Sprintf("calls: no proof calls %s.%s, which takes values", m.Owner.Name, m.Label))
+	}
 	if b.clock {
 		list = append(list, "clock: now() reads the same throughout")
 	}
@@ -93,7 +104,7 @@ func (b *blind) tell(p *prover) (list []string) {
 
 // any says whether there is anything of that.
 func (b *blind) any() bool {
-	return len(b.texts)+len(b.numbers)+len(b.keys)+len(b.unmade) > 0 || b.clock
+	return len(b.texts)+len(b.numbers)+len(b.keys)+len(b.unmade)+len(b.uncalled) > 0 || b.clock
 }
 
 // touches says whether any of that matters to a slice.
@@ -109,7 +120,8 @@ func (b *blind) touches(s *flow.Slice, d *design.Design) bool {
 	if len(b.texts) > 0 && hears(b.fields) || len(b.numbers) > 0 && hears(b.counters) || len(b.keys) > 0 && hears(b.keyed) {
 		return true
 	}
-	if slices.ContainsFunc(b.asks, s.Body) || slices.ContainsFunc(b.unmade, func(h *design.Handler) bool { return s.Body(h.Body) }) {
+	if slices.ContainsFunc(b.asks, s.Body) || slices.ContainsFunc(b.unmade, func(h *design.Handler) bool { return s.Body(h.Body) }) ||
+		slices.ContainsFunc(b.uncalled, func(m *design.Member) bool { return s.Body(m.Body) }) {
 		return true
 	}
 	if b.clock {
