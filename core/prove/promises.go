@@ -259,6 +259,8 @@ func (p *prover) promised(pr *Promise) *Outcome {
 		return out
 	case (pr == promiseIdle || pr == promiseBranch) && !p.surely(out):
 		out.Verdict, out.Why = Unclear, "there may be states that show otherwise"
+	case pr == promiseStuck && p.blind.leadsOn():
+		out.Verdict, out.Why = Unclear, "what was not looked at may lead on"
 	default:
 		out.Verdict = Broken
 	}

@@ -107,6 +107,10 @@ func (b *blind) any() bool {
 	return len(b.texts)+len(b.numbers)+len(b.keys)+len(b.unmade)+len(b.uncalled) > 0 || b.clock
 }
 
+// leadsOn says whether some of what no search does may change something where nothing
+// else does.
+func (b *blind) leadsOn() bool { return len(b.unmade)+len(b.uncalled)+len(b.keys) > 0 }
+
 // touches says whether any of that matters to a slice.
 func (b *blind) touches(s *flow.Slice, d *design.Design) bool {
 	hears := func(list []*design.Element) bool {
