@@ -3,7 +3,6 @@ package engine
 import (
 	"math"
 	"slices"
-	"strings"
 
 	"lien/core/design"
 	"lien/core/flow"
@@ -149,7 +148,7 @@ func (l *lister) others() {
 	if o := e.modal(); o != nil && o.use.inst.comp.def.Member("dismissed") != nil && (e.slice == nil || e.slice.Opening(o.use.t.def)) {
 		l.add(Cause{Verb: Key, Text: "Escape"})
 	}
-	if (l.hints.hears["blur"] || e.program.sees.edited) && e.focus != nil { // leaving a field reports its change
+	if e.program.sees.focus && e.focus != nil {
 		l.add(Cause{Verb: Blur})
 	}
 	l.timers()
@@ -228,7 +227,7 @@ func (l *lister) element(el *Element) {
 		l.add(Cause{Verb: Press, Element: el})
 	}
 	l.keys(el)
-	if l.hints.hears["focus"] && el.focusable() && el != l.e.focus && l.heard(el, "focus", "focusin", "blur", "focusout") {
+	if l.e.program.sees.focus && el.focusable() && el != l.e.focus {
 		l.add(Cause{Verb: Focus, Element: el})
 	}
 	if l.hints.hears["hover"] && el != l.e.pointer && l.hovers(el) {
@@ -558,9 +557,6 @@ func (h *hints) element(el *design.Element) {
 		case "keydown", "keyup":
 			h.hears["key"] = true
 			h.keys[el] = h.inputs.Keys(el)
-		case "focus", "focusin", "blur", "focusout":
-			h.hears["focus"] = true
-			h.hears["blur"] = h.hears["blur"] || strings.HasSuffix(hd.Name, "out") || hd.Name == "blur"
 		case "mouseover", "mouseenter", "mouseout", "mouseleave":
 			h.hears["hover"] = true
 		}

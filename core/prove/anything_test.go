@@ -1,0 +1,107 @@
+package prove
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"lien/core/design"
+	"lien/core/engine"
+)
+
+// TestAnythingStaysWithin: whatever users do on a page, pressing, keying, hovering and
+// focusing anything at all, they come to no state that a proof did not visit, where it
+// says that it visited all.
+func TestAnythingStaysWithin(t *testing.T) {
+	var list []*design.Design
+	files, _ := filepath.Glob("../story/testdata/pass/*.lien")
+	more, _ := filepath.Glob("../../examples/*.lien")
+	for _, f := range append(files, more...) {
+		text, err := os.ReadFile(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		list = append(list, parsed(t, string(text)))
+	}
+	for seed := range uint64(designs(60, 600)) {
+		list = append(list, randomDesign(t, seed))
+	}
+	whole := 0
+	for i, d := range list {
+		p := newProver(d, Options{Plain: true, States: 800, Asks: 2, Workers: 1})
+		x := newSearch(p, d.Starts[0], nil)
+		if !x.mount() {
+			continue
+		}
+		if x.run(); x.wasCut || x.stopped || p.blind.any() || p.isBrokenOn(promiseFails) {
+			continue
+		}
+		whole++
+		for n := range uint64(6) {
+			if steps := wanderOut(d, x, rand.New(rand.NewPCG(n, uint64(i)))); steps != nil {
+				t.Errorf("the proof did not visit what comes after\n  %s\n%s", strings.Join(steps, "\n  "), sourceOf(d))
+			}
+		}
+	}
+	if whole < 15 {
+		t.Errorf("%d designs are whole: too few to tell anything", whole)
+	}
+}
+
+// wanderOut does anything, and gives what it did where that leads to a state that
+// the search did not visit.
+func wanderOut(d *design.Design, x *search, r *rand.Rand) (steps []string) {
+	e := x.p.engine()
+	if _, err := e.Mount(d.Starts[0]); err != nil {
+		return nil
+	}
+	reader := engine.NewReader(e, x.p.pool, engine.Reading{Spread: x.p.fast})
+	for range 12 {
+		step, err := anything(e, r)
+		if err != nil || e.Asks() > x.p.o.Asks {
+			return nil
+		}
+		if steps = append(steps, step); !x.has(reader.Read()) {
+			return steps
+		}
+	}
+	return nil
+}
+
+// anything is done to any element that is there, but that fields are given what a
+// proof gives them, too.
+func anything(e *engine.Engine, r *rand.Rand) (string, error) {
+	causes := e.Causes(nil)
+	if len(causes) > 0 && r.IntN(3) == 0 {
+		s := &causes[r.IntN(len(causes))]
+		return fmt.Sprintf("%s %q", s.Verb, s.Text), e.Do(s)
+	}
+	var all []*engine.Element
+	e.Elements(func(el *engine.Element) bool {
+		if !e.IsHidden(el) {
+			all = append(all, el)
+		}
+		return true
+	})
+	if len(all) == 0 {
+		return "nothing", nil
+	}
+	el := all[r.IntN(len(all))]
+	name := el.Tag() + " " + e.Name(el)
+	switch r.IntN(6) {
+	case 0:
+		return "hover " + name, e.Hover(el)
+	case 1:
+		return "focus " + name, e.FocusOn(el)
+	case 2:
+		return "press outside " + name, e.PressOutside(el)
+	case 3:
+		keys := []string{"Escape", "Enter", "Tab", " ", "ArrowDown", "x", "Shift+Tab", "Control+Enter"}
+		key := keys[r.IntN(len(keys))]
+		return "key " + key + " on " + name, e.Key(el, key)
+	}
+	return "press " + name, e.Press(el)
+}
