@@ -128,7 +128,7 @@ func (e *Engine) Causes(samples Samples) []Cause {
 // CausesBy visits the same by the element that hears them, elements without
 // any included; last come, with nil, those that no element hears.
 func (e *Engine) CausesBy(samples Samples, visit func(el *Element, list []Cause)) {
-	l := &lister{e: e, samples: samples, hints: e.program.hintsOf()}
+	l := &lister{e: e, samples: samples, inputs: e.program.inputsOf()}
 	e.Elements(func(el *Element) bool {
 		l.list = l.list[:0]
 		if l.matters(el) && !e.hidden(el) {
@@ -171,7 +171,7 @@ func (l *lister) others() {
 type lister struct {
 	e       *Engine
 	samples Samples
-	hints   *hints
+	inputs  *flow.Inputs
 	list    []Cause
 }
 
@@ -230,7 +230,7 @@ func (l *lister) element(el *Element) {
 	if l.e.program.sees.focus && el.focusable() && el != l.e.focus {
 		l.add(Cause{Verb: Focus, Element: el})
 	}
-	if l.hints.hears["hover"] && el != l.e.pointer && l.hovers(el) {
+	if l.e.program.sees.pointer && el != l.e.pointer && l.hovers(el) {
 		l.add(Cause{Verb: Hover, Element: el})
 	}
 }
@@ -367,7 +367,7 @@ func (l *lister) texts(el *Element) []string {
 			list = append(list, s)
 		}
 	}
-	c := l.hints.inputs.Of(el.t.def)
+	c := l.inputs.Of(el.t.def)
 	for _, s := range c.Texts {
 		add(s)
 	}
@@ -379,7 +379,7 @@ func (l *lister) texts(el *Element) []string {
 			add(s)
 		}
 	}
-	add(l.hints.inputs.Other())
+	add(l.inputs.Other())
 	return list
 }
 
@@ -401,7 +401,7 @@ func (l *lister) numbers(el *Element) {
 			list = append(list, s)
 		}
 	}
-	known := l.hints.inputs.Of(el.t.def).Numbers
+	known := l.inputs.Of(el.t.def).Numbers
 	for _, n := range r.ends() {
 		add(n)
 	}
@@ -499,14 +499,14 @@ func (r numberRange) last() float64 {
 	return math.MaxInt32
 }
 
-// keys are the keys that handlers of the element, or around it, compare with.
+// keys are those that matter to handlers of the element, or around it.
 func (l *lister) keys(el *Element) {
-	if !l.hints.hears["key"] || !el.focusable() && el.t.handlers["keydown"] == nil && el.t.handlers["keyup"] == nil {
+	if !l.e.program.sees.keys || !el.focusable() && el.t.handlers["keydown"] == nil && el.t.handlers["keyup"] == nil {
 		return
 	}
 	var keys []string
 	for p := el; p != nil; p = p.parent {
-		for _, k := range l.hints.keys[p.t.def] {
+		for _, k := range l.inputs.Keys(p.t.def) {
 			if !slices.Contains(keys, k) {
 				keys = append(keys, k)
 			}
@@ -526,41 +526,12 @@ func (l *lister) hovers(el *Element) bool {
 	return el.parent == nil
 }
 
-// hints are what a design compares what users type with, and the keys and
-// gestures that it hears.
-type hints struct {
-	inputs *flow.Inputs
-	keys   map[*design.Element][]string
-	hears  map[string]bool
-}
-
-func (p *program) hintsOf() *hints {
-	if p.hints == nil {
-		p.hints = findHints(p.design)
+// inputsOf is what matters of what users type and press.
+func (p *program) inputsOf() *flow.Inputs {
+	if p.inputs == nil {
+		p.inputs = flow.Of(p.design).Inputs()
 	}
-	return p.hints
-}
-
-func findHints(d *design.Design) *hints {
-	h := &hints{inputs: flow.Of(d).Inputs(), keys: map[*design.Element][]string{}, hears: map[string]bool{}}
-	design.Visitor{Node: func(n design.Node) {
-		if el, ok := n.(*design.Element); ok {
-			h.element(el)
-		}
-	}}.Design(d)
-	return h
-}
-
-func (h *hints) element(el *design.Element) {
-	for _, hd := range el.Handlers {
-		switch hd.Name {
-		case "keydown", "keyup":
-			h.hears["key"] = true
-			h.keys[el] = h.inputs.Keys(el)
-		case "mouseover", "mouseenter", "mouseout", "mouseleave":
-			h.hears["hover"] = true
-		}
-	}
+	return p.inputs
 }
 
 // Pending visits the timers that run, in the order in which they were started,

@@ -24,7 +24,7 @@ type program struct {
 	sites      int                    // places that ask or open, so far
 	sees       sight
 	risks      *flow.Risks
-	hints      *hints // what to type and press, once asked for
+	inputs     *flow.Inputs // what to type and press, once asked for
 }
 
 // component is a component compiled.

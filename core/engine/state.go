@@ -532,6 +532,7 @@ type sight struct {
 	edited  bool // that a field was typed into and not left
 	touched bool // that a field was changed or left
 	pointer bool // what the pointer is on
+	keys    bool // what keys are pressed
 }
 
 // isTyped says whether a user types into an element.
@@ -575,7 +576,7 @@ func mayHold(el *design.Element) bool {
 // sightOf looks for what handlers hear and forms are asked.
 func sightOf(d *design.Design) sight {
 	var s sight
-	text, keys := typesText(d), false
+	text := typesText(d)
 	v := design.Visitor{
 		Node: func(n design.Node) {
 			el, ok := n.(*design.Element)
@@ -589,7 +590,7 @@ func sightOf(d *design.Design) sight {
 				case "change":
 					s.edited = s.edited || text && mayHold(el)
 				case "keydown", "keyup":
-					keys = true
+					s.keys = true
 				case "mouseover", "mouseout", "mouseenter", "mouseleave":
 					s.pointer = true
 				}
@@ -605,7 +606,7 @@ func sightOf(d *design.Design) sight {
 	}
 	v.Design(d)
 	for _, c := range d.Components {
-		s.focus = s.focus || keys && c.Member("dismissed") != nil // Escape goes to what has the focus
+		s.focus = s.focus || s.keys && c.Member("dismissed") != nil // Escape goes to what has the focus
 	}
 	s.focus = s.focus || s.touched || s.edited
 	return s

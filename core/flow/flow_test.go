@@ -263,3 +263,40 @@ start a-b
 		}}.Design(d)
 	}
 }
+
+// TestKeys: which keys are pressed where a handler hears them.
+func TestKeys(t *testing.T) {
+	for _, c := range []struct{ does, want string }{
+		{`n = 1`, "a"},
+		{`{ }`, ""},
+		{`if (e.key == "Escape") n = 1`, "Escape"},
+		{`if (e.key == "Escape" && n == 0) n = 1`, "Escape"},
+		{`if (e.key == "Escape") n = 1 else n = 2`, "Escape a"},
+		{`if (e.key == "Escape" || e.key == "x") n = 1`, "Escape x"},
+		{`if (e.key == "Escape" || n == 0) n = 1`, "Escape a"},
+		{`if (e.key != "Escape") n = 1`, "Escape a"},
+		{`if (n == 0) n = 1`, "a"},
+		{`if (["x", "y"].includes(e.key)) n = 1`, "a x y"},
+		{`{ const k = e.key; if (k == most) n = 1 }`, "End a"},
+		{`last = e.key`, "Home a"},
+		{`if (e.shiftKey) n = 1`, "Shift+a a"},
+		{`if (e.key == "x" && e.ctrlKey && e.altKey) n = 1`, "Alt+Control+x Alt+x Control+x x"},
+	} {
+		d := parsed(t, `const most = "End"
+component a-b {
+  holds n: number = 0
+  holds last: string = ""
+  view { div { keydown(e) -> `+c.does+` }; when last == "Home" { p "home" }; p `+"`${n}`"+` }
+}
+start a-b
+`)
+		in := flow.Of(d).Inputs()
+		design.Visitor{Node: func(n design.Node) {
+			if el, ok := n.(*design.Element); ok && el.Tag == "div" {
+				if got := strings.Join(in.Keys(el), " "); got != c.want {
+					t.Errorf("%s: the keys are %q, want %q", c.does, got, c.want)
+				}
+			}
+		}}.Design(d)
+	}
+}

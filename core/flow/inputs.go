@@ -10,11 +10,12 @@ import (
 	"lien/core/value"
 )
 
-// Inputs are the texts and numbers that tell apart what a design does with
+// Inputs are the texts, numbers and keys that tell apart what a design does with
 // what users type or set: those that it is compared with.
 type Inputs struct {
 	g      *Graph
 	fields map[*design.Element]*Compared
+	keys   map[*design.Element][]string
 	other  string // a text that stands nowhere in the design
 	places []types.Expr
 	rises  bool // some element asks the events of fields in it for their values
@@ -28,7 +29,7 @@ type Compared struct {
 
 // Inputs of a design, field by field as they are asked for.
 func (g *Graph) Inputs() *Inputs {
-	in := &Inputs{g: g, fields: map[*design.Element]*Compared{}}
+	in := &Inputs{g: g, fields: map[*design.Element]*Compared{}, keys: map[*design.Element][]string{}}
 	texts := map[string]bool{}
 	v := design.Visitor{Node: func(n design.Node) {
 		if el, ok := n.(*design.Element); ok && len(el.Children) > 0 {
@@ -113,7 +114,7 @@ func (t *Taint) met(x types.Expr) (list []meeting) {
 		case syntax.And, syntax.Or, syntax.Coalesce:
 			return nil
 		}
-		if t.keyed == nil && (IsKey(x.X) || IsKey(x.Y)) {
+		if t.keyed == nil && (isKey(x.X) || isKey(x.Y)) {
 			return nil
 		}
 		a, b := t.In(x.X), t.In(x.Y)

@@ -36,7 +36,15 @@ func (g *Graph) keyTaint(bodies []*design.Body) *Taint {
 // with, wherever they go, one other, unless that would do nothing, and each of them
 // with every choice of the modifiers that are asked for.
 func (in *Inputs) Keys(el *design.Element) []string {
-	bodies := hearsKeys(el)
+	list, known := in.keys[el]
+	if !known && HearsKeys(el) {
+		list = in.keysFor(hearsKeys(el))
+		in.keys[el] = list
+	}
+	return list
+}
+
+func (in *Inputs) keysFor(bodies []*design.Body) []string {
 	keys := map[string]bool{}
 	t := in.g.keyTaint(bodies)
 	for _, x := range in.places {
@@ -56,12 +64,7 @@ func (in *Inputs) Keys(el *design.Element) []string {
 			keys[mod+"+"+k] = true
 		}
 	}
-	list := make([]string, 0, len(keys))
-	for k := range keys {
-		list = append(list, k)
-	}
-	slices.Sort(list)
-	return list
+	return slices.Sorted(maps.Keys(keys))
 }
 
 // modifiersIn are those that bodies ask for.
@@ -101,7 +104,7 @@ func asksForKey(x types.Expr) bool {
 	case b.Op == syntax.Or:
 		return asksForKey(b.X) && asksForKey(b.Y)
 	}
-	return b.Op == syntax.Equal && (IsKey(b.X) && isConst(b.Y) || IsKey(b.Y) && isConst(b.X))
+	return b.Op == syntax.Equal && (isKey(b.X) && isConst(b.Y) || isKey(b.Y) && isConst(b.X))
 }
 
 // OpenKeys are the places at which a design does more with keys that users press
@@ -122,15 +125,15 @@ func (g *Graph) OpenKeys() []source.Span {
 // HearsKeys says whether an element hears keys.
 func HearsKeys(el *design.Element) bool { return len(hearsKeys(el)) > 0 }
 
-// IsKey says whether an expression is the key of an event.
-func IsKey(x types.Expr) bool {
+// isKey says whether an expression is the key of an event.
+func isKey(x types.Expr) bool {
 	d, ok := x.(*types.Dot)
 	return ok && d.Name == "key" && IsEvent(d.X)
 }
 
 // isKeyOf says whether it is the key of one of these events.
 func isKeyOf(x types.Expr, events map[types.Symbol]bool) bool {
-	if !IsKey(x) {
+	if !isKey(x) {
 		return false
 	}
 	ref, ok := x.(*types.Dot).X.(*types.Ref)

@@ -3,8 +3,6 @@ package prove
 import (
 	"fmt"
 	"math/rand/v2"
-	"os"
-	"path/filepath"
 	"strings"
 	"testing"
 
@@ -16,16 +14,7 @@ import (
 // focusing anything at all, they come to no state that a proof did not visit, where it
 // says that it visited all.
 func TestAnythingStaysWithin(t *testing.T) {
-	var list []*design.Design
-	files, _ := filepath.Glob("../story/testdata/pass/*.lien")
-	more, _ := filepath.Glob("../../examples/*.lien")
-	for _, f := range append(files, more...) {
-		text, err := os.ReadFile(f)
-		if err != nil {
-			t.Fatal(err)
-		}
-		list = append(list, parsed(t, string(text)))
-	}
+	list := wideDesigns(t)
 	for seed := range uint64(designs(60, 600)) {
 		list = append(list, randomDesign(t, seed))
 	}

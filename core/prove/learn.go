@@ -143,9 +143,10 @@ func namesIn(own []engine.CellName) (names []cellName, of map[string]int) {
 func (x *search) columns(values bool) []*column {
 	at := map[cellName]*column{}
 	var list []*column
-	stretches := make([][]extent, len(x.names())) // by shape
+	shapes := x.names()
+	stretches := make([][]extent, len(shapes)) // by shape
 	many := map[string]int{}
-	for shape, own := range x.names() {
+	for shape, own := range shapes {
 		names, of := namesIn(own)
 		for path, n := range of {
 			if was, ok := many[path]; ok && was != n {

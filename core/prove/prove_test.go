@@ -136,10 +136,9 @@ law "far" { can the(a-b).n == 5000 }
 	}
 }
 
-// TestRemembering: with turns remembered and cells set, and in parts, a proof
-// comes to the same as by taking every turn on every way, on designs that use
-// all of the language.
-func TestRemembering(t *testing.T) {
+// wideDesigns are designs that use all of the language.
+func wideDesigns(t *testing.T) (list []*design.Design) {
+	t.Helper()
 	files, _ := filepath.Glob("../story/testdata/pass/*.lien")
 	more, _ := filepath.Glob("../../examples/*.lien")
 	for _, f := range append(files, more...) {
@@ -147,7 +146,23 @@ func TestRemembering(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		d := parsed(t, string(text))
+		d := design.Parse(filepath.Base(f), string(text))
+		if d.Failed() {
+			t.Fatal(d.Findings[0].Message)
+		}
+		list = append(list, d)
+	}
+	if len(list) < 20 {
+		t.Fatalf("only %d designs", len(list))
+	}
+	return list
+}
+
+// TestRemembering: with turns remembered and cells set, and in parts, a proof
+// comes to the same as by taking every turn on every way, on designs that use
+// all of the language.
+func TestRemembering(t *testing.T) {
+	for _, d := range wideDesigns(t) {
 		var want string
 		for _, o := range []Options{{Plain: true, forget: true}, {Plain: true}, {Disabled: map[string]bool{passOrder.Name: true}}} {
 			o.States = designs(250, 700)
@@ -160,7 +175,7 @@ func TestRemembering(t *testing.T) {
 				want = got
 			}
 			if got != want {
-				t.Errorf("%s, %+v: it is\n%s\nwhere every turn is taken\n%s", filepath.Base(f), o, got, want)
+				t.Errorf("%s, %+v: it is\n%s\nwhere every turn is taken\n%s", d.Set.Files()[0].Name, o, got, want)
 			}
 		}
 	}
