@@ -2,28 +2,22 @@ package explore
 
 import (
 	"slices"
+	"sync/atomic"
 
 	"lien/core/engine"
 )
 
 // States keeps every state that was found, by number: the number of its shape,
-// the numbers of its cells, and how it was found. It is read by several goroutines
-// at a time, and written by one while nobody reads.
+// the numbers of its cells, and how it was found. One goroutine adds to it while
+// others read: they find what was there when they began, and may or may not find
+// what was added since. What is added is written first, and then put into the index
+// in one piece, so that whoever finds a number finds all of its state.
 type States struct {
 	*shapes
 
+	index  atomic.Pointer[[]atomic.Uint64] // slots by hash
 	states pages[visited]
 	cells  store
-
-	index []slot // by hash
-}
-
-// shapes are those of the states.
-type shapes struct {
-	numbers map[string]uint32
-	spelt   int              // bytes that they take, with what is known of each
-	widths  []int            // by number: how many cells
-	groups  [][]engine.Group // by number: the parts that are alike
 }
 
 // visited is a state that was found, and how.
@@ -34,21 +28,23 @@ type visited struct {
 	by    uint32 // which of its causes did
 }
 
-// slot is where a state stands in the index: its number and 1, or 0, and the
-// upper half of its hash.
-type slot struct{ number, tag uint32 }
+// slotOf is what stands for a state in the index: its number and 1, and the upper half
+// of its hash, which tells where it stands in an index of any size. An empty slot is 0.
+func slotOf(n uint32, h uint64) uint64 { return uint64(n+1)<<32 | h>>32 }
 
-// formBytes is about what is kept of a shape besides how it is spelt.
-const formBytes = 800
+// firstIndex is how many slots there are at first.
+const firstIndex = 1 << 10
 
 // NewStates keeps no state yet.
-func NewStates() *States {
-	return &States{shapes: &shapes{numbers: map[string]uint32{}}, index: make([]slot, 1<<10)}
-}
+func NewStates() *States { return statesOf(&shapes{numbers: map[string]uint32{}}) }
 
 // Aside keeps no state yet, and numbers shapes as t does.
-func (t *States) Aside() *States {
-	return &States{shapes: t.shapes, index: make([]slot, 1<<10)}
+func (t *States) Aside() *States { return statesOf(t.shapes) }
+
+func statesOf(s *shapes) *States {
+	t := &States{shapes: s}
+	t.index.Store(new(make([]atomic.Uint64, firstIndex)))
+	return t
 }
 
 // Len is how many states there are.
@@ -64,21 +60,9 @@ func (t *States) From(n uint32) (state uint32, by int) {
 	return s.from, int(s.by)
 }
 
-// Groups are the parts that are alike in states of a shape.
-func (t *States) Groups(shape uint32) []engine.Group { return t.groups[shape] }
-
-// Shapes are the shapes by number, as states spell them.
-func (t *States) Shapes() []string {
-	list := make([]string, len(t.widths))
-	for s, n := range t.numbers {
-		list[n] = s
-	}
-	return list
-}
-
 // Bytes is about how much memory the states take.
 func (t *States) Bytes() int {
-	return t.spelt + t.cells.bytes() + 8*cap(t.index) + 16*t.Len()
+	return t.shapes.bytes() + t.cells.bytes() + 8*len(*t.index.Load()) + 16*t.Len()
 }
 
 // Of gives the shape and a copy of the cells of a state.
@@ -87,7 +71,8 @@ func (t *States) Of(n uint32) (shape uint32, cells []uint32) { return t.Into(nil
 // Into is the same, with the cells in the room given, if they fit.
 func (t *States) Into(room []uint32, n uint32) (shape uint32, cells []uint32) {
 	s := t.states.at(n)
-	return s.shape, t.cells.get(s.cells, slices.Grow(room[:0], t.widths[s.shape])[:t.widths[s.shape]])
+	width := t.of(s.shape).width
+	return s.shape, t.cells.get(s.cells, slices.Grow(room[:0], width)[:width])
 }
 
 // LookUp is the number of a state, or false where it was not found.
@@ -97,30 +82,11 @@ func (t *States) LookUp(s engine.State) (uint32, bool) {
 		return 0, false
 	}
 	cells := s.Cells
-	if len(t.groups[shape]) > 0 {
+	if groups := t.Groups(shape); len(groups) > 0 {
 		cells = slices.Clone(cells)
-		Order(t.groups[shape], cells)
+		Order(groups, cells)
 	}
 	return t.Find(shape, cells, Hash(shape, cells))
-}
-
-// ShapeOf is the number of a shape, or false where it has none so far.
-func (t *States) ShapeOf(s string) (uint32, bool) {
-	n, ok := t.numbers[s]
-	return n, ok
-}
-
-// AddShape gives a shape a number, unless it has one, with its parts that are alike.
-func (t *States) AddShape(s engine.State, groups []engine.Group) uint32 {
-	if n, ok := t.numbers[s.Shape]; ok {
-		return n
-	}
-	n := uint32(len(t.widths))
-	t.numbers[s.Shape] = n
-	t.spelt += len(s.Shape) + formBytes
-	t.widths = append(t.widths, len(s.Cells))
-	t.groups = append(t.groups, groups)
-	return n
 }
 
 // Hash is the sum of what each cell adds, so that the hash of a state that
@@ -144,14 +110,15 @@ func Mix(i int, c uint32) uint64 {
 
 // Find is the number of a state, or false where it was not found before.
 func (t *States) Find(shape uint32, cells []uint32, h uint64) (uint32, bool) {
-	mask := uint64(len(t.index) - 1)
-	for at := h & mask; ; at = (at + 1) & mask {
-		s := t.index[at]
-		if s.number == 0 {
+	index := *t.index.Load()
+	mask := uint64(len(index) - 1)
+	for at := h >> 32 & mask; ; at = (at + 1) & mask {
+		s := index[at].Load()
+		if s == 0 {
 			return 0, false
 		}
-		if s.tag == uint32(h>>32) && t.same(s.number-1, shape, cells) {
-			return s.number - 1, true
+		if n := uint32(s>>32) - 1; uint32(s) == uint32(h>>32) && t.same(n, shape, cells) {
+			return n, true
 		}
 	}
 }
@@ -165,31 +132,28 @@ func (t *States) same(n, shape uint32, cells []uint32) bool {
 func (t *States) Add(shape uint32, cells []uint32, h uint64, from uint32, by int) uint32 {
 	n := uint32(t.Len())
 	t.states.add(visited{shape, t.cells.add(cells), from, uint32(by)})
-	if 4*t.Len() > 3*len(t.index) {
-		t.grow()
-	} else {
-		t.put(n, h)
+	index := *t.index.Load()
+	if 4*t.Len() > 3*len(index) {
+		larger := make([]atomic.Uint64, 2*len(index))
+		for i := range index {
+			if s := index[i].Load(); s != 0 {
+				put(larger, s)
+			}
+		}
+		t.index.Store(&larger)
+		index = larger
 	}
+	put(index, slotOf(n, h))
 	return n
 }
 
-func (t *States) put(n uint32, h uint64) {
-	mask := uint64(len(t.index) - 1)
-	at := h & mask
-	for t.index[at].number != 0 {
+func put(index []atomic.Uint64, slot uint64) {
+	mask := uint64(len(index) - 1)
+	at := slot & mask // the upper half of the hash, since the mask has at most 32 bits
+	for index[at].Load() != 0 {
 		at = (at + 1) & mask
 	}
-	t.index[at] = slot{n + 1, uint32(h >> 32)}
-}
-
-func (t *States) grow() {
-	t.index = make([]slot, 2*len(t.index))
-	var shape uint32
-	var cells []uint32
-	for n := range t.Len() {
-		shape, cells = t.Into(cells, uint32(n))
-		t.put(uint32(n), Hash(shape, cells))
-	}
+	index[at].Store(slot)
 }
 
 // Path are the causes that lead from the start to a state.
@@ -204,9 +168,4 @@ func (t *States) Path(n uint32) []int {
 		list[i], list[j] = list[j], list[i]
 	}
 	return list
-}
-
-// AnySymmetric says whether states of some shape have parts that are alike.
-func (t *States) AnySymmetric() bool {
-	return slices.ContainsFunc(t.groups, func(g []engine.Group) bool { return len(g) > 0 })
 }

@@ -1,7 +1,10 @@
 package explore
 
+import "sync/atomic"
+
 // store keeps lists of numbers, many of which are small, in few bytes: each list in
-// as many bytes a number as its largest takes. Nothing is moved when it grows.
+// as many bytes a number as its largest takes. Nothing is moved when it grows, so that
+// what was added may be read while more is.
 type store struct {
 	small  chunks[uint8]
 	medium chunks[uint16]
@@ -10,8 +13,35 @@ type store struct {
 
 // chunks are numbers of one width, in blocks of a fixed size.
 type chunks[T uint8 | uint16 | uint32] struct {
-	blocks [][]T
+	blocks blocks[[blockSize]T]
 	next   uint32 // where the next list begins
+}
+
+// blocks are rooms of one size, which stay where they are when there are more. The
+// list is read all the time, and kept off the cache lines (of at most 64 bytes) of
+// what is written all the time.
+type blocks[B any] struct {
+	_    [56]byte
+	list atomic.Pointer[[]*B]
+	_    [56]byte
+}
+
+func (b *blocks[B]) at(n uint32) *B { return (*b.list.Load())[n] }
+
+func (b *blocks[B]) len() int {
+	if list := b.list.Load(); list != nil {
+		return len(*list)
+	}
+	return 0
+}
+
+// more adds a block. Whoever reads the list of before finds what was in it.
+func (b *blocks[B]) more() {
+	var list []*B
+	if b.len() > 0 {
+		list = *b.list.Load()
+	}
+	b.list.Store(new(append(list, new(B))))
 }
 
 const (
@@ -65,19 +95,19 @@ func (s *store) same(at uint32, list []uint32) bool {
 
 // bytes is how much memory it takes.
 func (s *store) bytes() int {
-	return blockSize * (len(s.small.blocks) + 2*len(s.medium.blocks) + 4*len(s.large.blocks))
+	return blockSize * (s.small.blocks.len() + 2*s.medium.blocks.len() + 4*s.large.blocks.len())
 }
 
 func (c *chunks[T]) add(list []uint32) uint32 {
 	if len(list) > blockSize {
 		panic("explore: a state of more than 65536 cells")
 	}
-	if rest := blockSize - int(c.next&(blockSize-1)); len(c.blocks) == 0 || c.next>>blockBits >= uint32(len(c.blocks)) || rest < len(list) {
-		c.next = uint32(len(c.blocks)) << blockBits
-		c.blocks = append(c.blocks, make([]T, blockSize))
+	if rest := blockSize - int(c.next&(blockSize-1)); c.next>>blockBits >= uint32(c.blocks.len()) || rest < len(list) {
+		c.next = uint32(c.blocks.len()) << blockBits
+		c.blocks.more()
 	}
 	at := c.next
-	block := c.blocks[at>>blockBits][at&(blockSize-1):]
+	block := c.blocks.at(at >> blockBits)[at&(blockSize-1):]
 	for i, n := range list {
 		block[i] = T(n)
 	}
@@ -90,7 +120,7 @@ func (c *chunks[T]) at(at uint32, length int) []T {
 		return nil
 	}
 	from := at & (blockSize - 1)
-	return c.blocks[at>>blockBits][from : from+uint32(length)]
+	return c.blocks.at(at >> blockBits)[from : from+uint32(length)]
 }
 
 func read[T uint8 | uint16](from []T, to []uint32) {
@@ -109,28 +139,26 @@ func equal[T uint8 | uint16 | uint32](kept []T, list []uint32) bool {
 }
 
 // pages are values in blocks of a fixed size, which are not moved when there are
-// more of them.
-type pages[T any] struct{ blocks [][]T }
+// more of them. One goroutine adds while others read what was added before.
+type pages[T any] struct {
+	blocks blocks[[pageSize]T]
+	n      atomic.Int64
+}
 
 const (
-	pageBits = 12
+	pageBits = 9
 	pageSize = 1 << pageBits
 )
 
-func (p *pages[T]) len() int {
-	if len(p.blocks) == 0 {
-		return 0
-	}
-	last := len(p.blocks) - 1
-	return last<<pageBits + len(p.blocks[last])
-}
+func (p *pages[T]) len() int { return int(p.n.Load()) }
 
-func (p *pages[T]) at(n uint32) *T { return &p.blocks[n>>pageBits][n&(pageSize-1)] }
+func (p *pages[T]) at(n uint32) *T { return &p.blocks.at(n >> pageBits)[n&(pageSize-1)] }
 
 func (p *pages[T]) add(v T) {
-	if p.len()&(pageSize-1) == 0 {
-		p.blocks = append(p.blocks, nil)
+	n := p.len()
+	if n&(pageSize-1) == 0 {
+		p.blocks.more()
 	}
-	last := &p.blocks[len(p.blocks)-1]
-	*last = append(*last, v)
+	*p.at(uint32(n)) = v
+	p.n.Store(int64(n + 1))
 }

@@ -192,7 +192,7 @@ func (p *prover) idsOf(f *witness) []int {
 	if f.by == atMounting {
 		return nil
 	}
-	ids := append(f.search.table.Path(f.from), f.by)
+	ids := append(f.search.Table.Path(f.from), f.by)
 	if f.search.symmetry != nil {
 		return f.search.real(ids)
 	}

@@ -39,7 +39,7 @@ func compileLaws(w *worker) []*lawCode {
 // pass notes which laws are known to be broken by ways that are no longer than
 // what is found in the states from low on.
 func (w *worker) pass(low uint32) {
-	t := w.x.table
+	t := w.x.Table
 	length := len(t.Path(low))
 	from, by := t.From(low)
 	w.x.p.mu.Lock()

@@ -27,6 +27,7 @@ type column struct {
 	states int      // in which it is there
 	values []uint32 // by state, if they are asked for
 	set    map[uint32]bool
+	low    [4]uint64 // the bits of those below 256, which most are
 
 	several bool // there are others of the same path
 	spread  bool // its values are known by their parts
@@ -79,7 +80,7 @@ func (p *prover) apart() (list []string) {
 		for _, t := range twins {
 			if a, b := by[t.A], by[t.B]; len(a) == 1 && len(b) == 1 && a[0].spread == b[0].spread {
 				if n := x.parts(a[0], b[0]); n > 0 {
-					path := p.replay(x, x.table.Path(uint32(n)))
+					path := p.replay(x, x.Table.Path(uint32(n)))
 					list = append(list, fmt.Sprintf("%s and %s are set to the same value (%s), and differ after: %s", a[0], b[0], p.d.Set.Position(t.At.Start), strings.Join(path.Steps, "; ")))
 				}
 			}
@@ -92,7 +93,7 @@ func (p *prover) apart() (list []string) {
 // its last step, or 0.
 func (x *search) parts(a, b *column) int {
 	for n := 1; n < len(a.values); n++ {
-		from, _ := x.table.From(uint32(n))
+		from, _ := x.Table.From(uint32(n))
 		if a.values[n] != b.values[n] && a.values[from] == b.values[from] {
 			return n
 		}
@@ -170,17 +171,17 @@ func (x *search) columns(values bool) []*column {
 	spread := map[string]uint32{}
 	var shape uint32
 	var cells []uint32
-	for n := range x.table.Len() {
-		shape, cells = x.table.Into(cells, uint32(n))
+	for n := range x.Table.Len() {
+		shape, cells = x.Table.Into(cells, uint32(n))
 		for _, s := range stretches[shape] {
 			if c := s.of; c.states == n && x.holds(s) {
-				c.add(s.number(cells, spread), values, x.table.Len())
+				c.add(s.number(cells, spread), values, x.Table.Len())
 			}
 		}
 	}
 	return slices.DeleteFunc(list, func(c *column) bool {
 		c.several = many[c.name.path] > 1
-		return c.states < x.table.Len() || c.name.member == nil || !c.name.member.IsCell() || many[c.name.path] < 0 ||
+		return c.states < x.Table.Len() || c.name.member == nil || !c.name.member.IsCell() || many[c.name.path] < 0 ||
 			x.symmetry != nil && x.p.symmetries.inside[c.name.member.Owner] // it stands for others, too
 	})
 }
@@ -192,6 +193,12 @@ func (c *column) add(v uint32, keep bool, most int) {
 			c.values = make([]uint32, 0, most)
 		}
 		c.values = append(c.values, v)
+	}
+	if v < 64*uint32(len(c.low)) {
+		if c.low[v/64]&(1<<(v%64)) != 0 {
+			return
+		}
+		c.low[v/64] |= 1 << (v % 64)
 	}
 	c.set[v] = true
 }
@@ -250,7 +257,7 @@ func (x *search) still(c *column) []string {
 
 // first is the value of a cell in the first state.
 func (x *search) first(c *column) value.Value {
-	shape, cells := x.table.Of(0)
+	shape, cells := x.Table.Of(0)
 	var parts []value.Value
 	own := x.names()[shape]
 	names, _ := namesIn(own)
@@ -354,7 +361,7 @@ func (p *prover) sameNames(list []engine.CellName) []engine.CellName {
 // names are the cells of every shape, by its number.
 func (x *search) names() [][]engine.CellName {
 	var list [][]engine.CellName
-	for _, s := range x.table.Shapes() {
+	for _, s := range x.Table.Shapes() {
 		list = append(list, x.called[s])
 	}
 	return list

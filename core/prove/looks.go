@@ -60,7 +60,7 @@ type lookGraph struct {
 
 func (g *lookGraph) run() {
 	g.meet(0)
-	for n := 0; n < g.x.table.Len(); n++ {
+	for n := 0; n < g.x.Table.Len(); n++ {
 		g.w.goTo(uint32(n))
 		mark := g.w.e.Mark()
 		list := g.w.e.Causes(g.w.samples)
@@ -74,7 +74,7 @@ func (g *lookGraph) run() {
 			g.w.e.Rewind(mark)
 		}
 	}
-	g.out.States = g.x.table.Len()
+	g.out.States = g.x.Table.Len()
 }
 
 // land notes where a cause led to.
@@ -84,14 +84,14 @@ func (g *lookGraph) land(from, by int, text string, verb engine.Verb) {
 		return
 	}
 	state := g.w.next.Read()
-	to, ok := g.x.table.LookUp(state)
+	to, ok := g.x.Table.LookUp(state)
 	if !ok {
-		if g.x.table.Len() >= g.x.p.o.States {
+		if g.x.Table.Len() >= g.x.p.o.States {
 			g.out.Whole = false
 			return
 		}
-		shape := g.x.table.AddShape(state, nil)
-		to = g.x.table.Add(shape, state.Cells, explore.Hash(shape, state.Cells), uint32(from), by)
+		shape := g.x.Table.AddShape(state, nil)
+		to = g.x.Table.Add(shape, state.Cells, explore.Hash(shape, state.Cells), uint32(from), by)
 		g.meet(g.deep[from] + 1)
 	}
 	if m := (Move{g.of[from], g.of[to], text, verb}); m.From != m.To && !g.moves[m] {

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"lien/core/design"
+	"lien/core/explore"
 )
 
 // TestAnyOrder: a worker may go on from states in any order, from large pages to
@@ -28,14 +29,15 @@ func anyOrder(t *testing.T, d *design.Design, seed uint64) {
 		return
 	}
 	x.run()
+	gone, _ := x.Ahead()
 	r := rand.New(rand.NewPCG(seed, 5))
 	fast, slow := restarted(t, x, true), restarted(t, x, false)
 	for range 800 {
-		n := uint32(r.IntN(max(x.next, 1)))
-		var got, want expansion
-		fast.goOn(n, n+1, &got)
-		slow.goOn(n, n+1, &want)
-		if got.turns != want.turns || got.moves[0] != want.moves[0] || len(got.steps) != len(want.steps) {
+		n := uint32(r.IntN(max(gone, 1)))
+		var got, want explore.Expansion
+		fast.Expand(n, n+1, &got)
+		slow.Expand(n, n+1, &want)
+		if got.Turns != want.Turns || got.Moves[0] != want.Moves[0] || len(got.Steps()) != len(want.Steps()) {
 			t.Fatalf("state %d: %v, want %v\n%s", n, got, want, d.Set.Files()[0].Text)
 		}
 	}

@@ -61,7 +61,7 @@ func partitioned(x *search) (*partition, string) {
 	case len(x.start.Bounds) > 0:
 		return nil, "the start says where to stop"
 	}
-	_, cells := x.table.Of(0)
+	_, cells := x.Table.Of(0)
 	d := &partition{x: x, w: w, first: slices.Clone(cells), moving: make([]bool, len(cells)), homes: map[itemKey]int32{}}
 	for i := range cells {
 		d.groups = append(d.groups, int32(i))
@@ -180,16 +180,16 @@ func (d *partition) explore() (again, ok bool) {
 
 // aside is a search that begins in the same state, and meets no other shape.
 func (d *partition) aside() *search {
-	x := &search{p: d.x.p, start: d.x.start, scope: d.x.scope, table: d.x.table.Aside(), later: map[uint32][]uint32{}, called: d.x.called}
-	shape, _ := d.x.table.Of(0)
-	x.table.Add(shape, d.first, explore.Hash(shape, d.first), 0, 0)
+	x := &search{p: d.x.p, start: d.x.start, scope: d.x.scope, Search: &explore.Search{Table: d.x.Table.Aside()}, called: d.x.called}
+	shape, _ := d.x.Table.Of(0)
+	x.Table.Add(shape, d.first, explore.Hash(shape, d.first), 0, 0)
 	return x
 }
 
 // spell lists the cells of the part, by state.
 func (p *part) spell() {
 	for n := range p.search.states() {
-		_, cells := p.search.table.Of(uint32(n))
+		_, cells := p.search.Table.Of(uint32(n))
 		own := make([]uint32, len(p.places))
 		for i, c := range p.places {
 			own[i] = cells[c]
@@ -208,7 +208,7 @@ func (d *partition) visit(p *part, root int32) (again, ok bool) {
 		if x.states() > mostLocal {
 			return false, false
 		}
-		x.moves = append(x.moves, false)
+		x.Moves = append(x.Moves, false)
 		w.sit(n)
 		again, ok := d.expand(p, f, n, root)
 		if again || !ok {
@@ -288,13 +288,13 @@ func (d *partition) expand(p *part, f *shapeMemo, n uint32, root int32) (again, 
 }
 
 // arrive adds a state of the part.
-func (d *partition) arrive(p *part, n uint32, st *step, key itemKey) {
+func (d *partition) arrive(p *part, n uint32, st *explore.Step, key itemKey) {
 	x := p.search
-	if st.user && (!st.known || st.to != n || st.did) {
-		x.moves[n] = true
+	if st.User && (!st.Known || st.To != n || st.Did) {
+		x.Moves[n] = true
 	}
-	if !st.known {
-		x.table.Add(st.shape, st.cells, explore.Hash(st.shape, st.cells), n, st.by)
+	if !st.Known {
+		x.Table.Add(st.Shape, st.Cells, explore.Hash(st.Shape, st.Cells), n, st.By)
 		p.lengths, p.keys = append(p.lengths, p.lengths[n]+1), append(p.keys, key)
 	}
 }
@@ -303,7 +303,7 @@ func (d *partition) arrive(p *part, n uint32, st *step, key itemKey) {
 // there may be a dead end, which the plain search finds.
 func (d *partition) stuck() bool {
 	for _, p := range d.parts {
-		if !slices.Contains(p.search.moves, false) {
+		if !slices.Contains(p.search.Moves, false) {
 			return false
 		}
 	}
@@ -352,15 +352,15 @@ func (d *partition) takenTurns() explore.Count {
 func (d *partition) depth() int {
 	n := 0
 	for _, p := range d.parts {
-		n += len(p.search.table.Path(uint32(p.search.states() - 1)))
+		n += len(p.search.Table.Path(uint32(p.search.states() - 1)))
 	}
 	return n
 }
 
 // has says whether a state is one of the combinations.
 func (d *partition) has(s engine.State) bool {
-	shape, ok := d.x.table.ShapeOf(s.Shape)
-	if first, _ := d.x.table.Of(0); !ok || shape != first {
+	shape, ok := d.x.Table.ShapeOf(s.Shape)
+	if first, _ := d.x.Table.Of(0); !ok || shape != first {
 		return false
 	}
 	covered := map[int32]bool{}
@@ -370,7 +370,7 @@ func (d *partition) has(s engine.State) bool {
 			cells[c] = s.Cells[c]
 			covered[c] = true
 		}
-		if _, ok := p.search.table.Find(shape, cells, explore.Hash(shape, cells)); !ok {
+		if _, ok := p.search.Table.Find(shape, cells, explore.Hash(shape, cells)); !ok {
 			return false
 		}
 	}

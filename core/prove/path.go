@@ -90,7 +90,7 @@ func (p *prover) replay(x *search, ids []int) *Path {
 
 // newReplay is a search that is only there to take again what another one found.
 func newReplay(x *search) *search {
-	return &search{p: x.p, start: x.start, scope: x.scope, table: explore.NewStates()}
+	return &search{p: x.p, start: x.start, scope: x.scope, Search: &explore.Search{Table: explore.NewStates()}}
 }
 
 // leadsTo takes the steps at their times, and says whether this leads to the

@@ -6,6 +6,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/explore"
 )
 
 // A law may ask for cells of several parts. It is held against all combinations
@@ -90,7 +91,7 @@ func (d *partition) product(parts []int, item int) *product {
 // hold looks at what a product is for, unless the time is up.
 func (d *partition) hold(p *product) ([]asks, bool) {
 	results := make([][]asks, len(d.x.workers))
-	d.x.share(0, p.size, 16*chunk, func(w *worker, _ int, low, high uint32) {
+	explore.Share(d.x.p.o.Stop, d.x.workers, 0, p.size, 16*explore.ChunkSize, func(w *worker, _ int, low, high uint32) {
 		at := slices.Index(d.x.workers, w)
 		if results[at] == nil {
 			results[at] = d.unasked(p)
@@ -245,12 +246,12 @@ func (d *partition) tell(p *product, item int, a *asks) {
 // wayTo is the way to a combination: that of one part after that of the other.
 func (d *partition) wayTo(p *product, at int) witness {
 	x := d.aside()
-	shape, _ := x.table.Of(0)
+	shape, _ := x.Table.Of(0)
 	cells := slices.Clone(d.first)
 	w := d.w
 	end := witness{search: x, by: atMounting, turn: lastTurn}
 	d.each(p, at, func(part *part, state int) {
-		t := part.search.table
+		t := part.search.Table
 		way := []uint32{}
 		for n := uint32(state); n != 0; n, _ = t.From(n) {
 			way = append(way, n)
@@ -261,7 +262,7 @@ func (d *partition) wayTo(p *product, at int) witness {
 			for i, c := range part.places {
 				cells[c] = part.values[n][i]
 			}
-			x.table.Add(shape, cells, 0, end.from, end.by)
+			x.Table.Add(shape, cells, 0, end.from, end.by)
 		}
 	})
 	w.at.state = nowhere

@@ -7,6 +7,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/explore"
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/value"
@@ -91,15 +92,15 @@ func (w *worker) watch(rec *engine.Record) {
 }
 
 // judge looks at what a cause did in all.
-func (w *worker) judge(s *engine.Cause, st *step, from uint32) {
+func (w *worker) judge(s *engine.Cause, st *explore.Step, from uint32) {
 	did := slices.ContainsFunc(w.records, effects)
-	same := st.known && st.to == from && !st.lost
+	same := st.Known && st.To == from && !st.Lost
 	if s.Element != nil && (did || !same) && w.x.scope.sees(s.Element.Def()) {
 		w.x.p.used(s.Element.Def())
 	}
 	if _, m, _, _ := s.Timer(); m != nil && did {
 		w.x.p.works(m, w.records)
-	} else if m != nil && !m.Every && !st.lost {
+	} else if m != nil && !m.Every && !st.Lost {
 		w.x.p.note(promiseOutlives, w.now, breach{at: m.At, message: fmt.Sprintf("%s fires and finds nothing to do", m.Label)})
 	}
 	if at, unheard := s.Unheard(); unheard {

@@ -7,6 +7,7 @@ package prove
 import (
 	"context"
 	"fmt"
+	"runtime"
 	"slices"
 	"sync"
 	"time"
@@ -28,7 +29,7 @@ type Options struct {
 	Time    time.Duration // 0 for no bound
 	Memory  int           // bytes for states, 1 GB by default
 	Asks    int           // questions that wait at a time, 3 by default
-	Workers int           // goroutines, 2 by default
+	Workers int           // goroutines, by default one a core, and at most mostWorkers
 
 	Suggest  bool            // write scenarios for what none touches
 	Plain    bool            // no reductions
@@ -148,12 +149,15 @@ func (o *Options) defaults() {
 		o.Asks = 3
 	}
 	if o.Workers == 0 {
-		o.Workers = 2
+		o.Workers = min(runtime.GOMAXPROCS(0), mostWorkers)
 	}
 	if o.Stop == nil {
 		o.Stop = context.Background()
 	}
 }
+
+// mostWorkers is how many there are by themselves: each has a page of its own.
+const mostWorkers = 4
 
 func newProver(d *design.Design, o Options) *prover {
 	o.defaults()
@@ -308,8 +312,8 @@ func (p *prover) start(s *design.Start) {
 // visited tells of a start of which all was visited state by state, as far as
 // it was.
 func (p *prover) visited(space *Space, x *search) {
-	space.States, space.Turns, space.Depth, space.Whole = explore.Few(x.states()), explore.Few(x.turns), x.depth, !x.wasCut
-	space.Symmetric = x.table.AnySymmetric()
+	space.States, space.Turns, space.Depth, space.Whole = explore.Few(x.states()), explore.Few(x.Turns), x.Depth, !x.wasCut
+	space.Symmetric = x.Table.AnySymmetric()
 	p.lands = append(p.lands, land{space.Start, space.States, x.has, x.symmetry, x.scope})
 	p.searches = append(p.searches, x)
 	x.finish()
@@ -460,7 +464,7 @@ func (a *witness) length() int {
 	if a.by < 0 {
 		return 0
 	}
-	return len(a.search.table.Path(a.from)) + 1
+	return len(a.search.Table.Path(a.from)) + 1
 }
 
 // breach says what is wrong.

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"sync"
 	"sync/atomic"
 	"time"
 
@@ -15,37 +14,24 @@ import (
 	"lien/core/value"
 )
 
-// batch is how many states are gone on from before what was found is put
-// together.
-const batch = 1 << 10
-
 // further is how many states are visited after a law or promise is broken:
 // enough to find other mistakes near by, without going through what may
 // be endless because of the mistake.
 const further = 5_000
 
-// search visits the states that can be reached from one start, breadth first:
-// the first way found to a state is a shortest one. States are numbered in the
-// order in which one worker alone would find them, whatever the number of
-// workers.
+// search visits the states that can be reached from one start.
 type search struct {
+	*explore.Search
 	p        *prover
 	start    *design.Start
-	table    *explore.States
 	workers  []*worker
-	turns    int
-	depth    int
 	wasCut   bool
 	failed   bool                         // the mounting failed
 	stopped  bool                         // time was up
-	next     int                          // the first state that was not gone on from
-	level    int                          // the first state of the next level
 	pause    int                          // of states, after which to stop and wait; 0 for none
 	scope    *scope                       // what it may judge, or nil: everything
 	until    func() bool                  // it has found what it was for; or nil
 	ended    bool                         // it has
-	moves    []bool                       // by state: a user can change something
-	later    map[uint32][]uint32          // of states in which no user can: where time leads
 	called   map[string][]engine.CellName // by shape: its cells
 	limit    int                          // of states, once something is broken
 	symmetry map[design.Node]int          // what behaves alike: one of the states that differ by an exchange is visited
@@ -53,66 +39,75 @@ type search struct {
 	all      explore.Count                // of a part: how many states there are with the others
 	full     atomic.Bool                  // more was asked than may wait at a time
 	told     time.Time
-	relieved uint64      // the collection before which turns were forgotten, or 0
-	results  []expansion // room for what comes of the states of a batch
-	batch    int         // how many there were so far
+	relieved uint64 // the collection before which turns were forgotten, or 0
 }
 
 func newSearch(p *prover, s *design.Start, sc *scope) *search {
-	x := &search{p: p, start: s, scope: sc, table: explore.NewStates(), later: map[uint32][]uint32{}, called: map[string][]engine.CellName{}}
-	for range p.o.Workers {
+	x := &search{p: p, start: s, scope: sc, called: map[string][]engine.CellName{}}
+	all := make([]explore.Worker, p.o.Workers)
+	for i := range all {
 		w := newWorker(x)
 		w.e.Mute()
-		x.workers = append(x.workers, w)
+		x.workers, all[i] = append(x.workers, w), w
 	}
+	x.Search = explore.NewSearch(p.o.Stop, p.o.States, all...)
 	return x
 }
 
-func (x *search) states() int { return x.table.Len() }
+func (x *search) states() int { return x.Table.Len() }
 
 // has says whether a state was visited.
 func (x *search) has(s engine.State) bool {
-	_, ok := x.table.LookUp(s)
+	_, ok := x.Table.LookUp(s)
 	return ok
 }
 
 // run searches level by level.
 func (x *search) run() {
-	for x.search() {
+	for x.level() {
 	}
 	if !x.stopped && !x.ended && !x.paused() {
-		x.share(x.next, x.table.Len(), chunk, func(w *worker, _ int, low, high uint32) { w.runs(low, high, w.holdAll) })
+		low, high := x.Ahead()
+		explore.Share(x.p.o.Stop, x.workers, low, high, explore.ChunkSize, func(w *worker, _ int, low, high uint32) { w.runs(low, high, w.holdAll) })
 	}
 	if !x.paused() {
 		x.forget()
 	}
 }
 
-// search goes one level deeper, and says whether there is another one.
-func (x *search) search() bool {
-	if x.next == x.table.Len() {
+// level goes one level deeper, and says whether there is another one.
+func (x *search) level() bool {
+	if low, high := x.Ahead(); low == high || x.paused() {
 		return false
 	}
-	if x.next == x.level {
-		x.level = x.table.Len()
-	}
-	if x.p.o.Depth > 0 && x.depth >= x.p.o.Depth {
+	if x.p.o.Depth > 0 && x.Depth >= x.p.o.Depth {
 		x.cut("depth: what takes more than %d steps", x.p.o.Depth)
 		return false
 	}
-	for x.next < x.level {
-		if x.paused() || !x.goOn(x.next, min(x.next+batch, x.level)) {
-			return false
-		}
+	more := x.Level(x.goesOn)
+	if x.Full {
+		x.cut("states: more than %d%s", x.p.o.States, x.many())
 	}
-	if x.table.Len() > x.level {
-		x.depth++
+	if x.Bounded {
+		x.cut("bound: what comes after states that are past the bound of the start")
 	}
-	return true
+	return more
+}
+
+// goesOn says after a batch whether to go on with another.
+func (x *search) goesOn() bool {
+	if x.full.Load() {
+		x.cut("asks: more than %d questions that wait at a time", x.p.o.Asks)
+	}
+	if x.limit == 0 && x.p.isBroken() {
+		x.limit = x.Table.Len() + further
+	}
+	x.progress()
+	return x.bounds() && !x.paused()
 }
 
 // paused says whether it waits to be told to go on.
-func (x *search) paused() bool { return x.pause > 0 && x.table.Len() > x.pause }
+func (x *search) paused() bool { return x.pause > 0 && x.Table.Len() > x.pause }
 
 // mount brings every worker to the first state.
 func (x *search) mount() bool {
@@ -123,76 +118,13 @@ func (x *search) mount() bool {
 			return false
 		}
 		if i == 0 {
-			shape := x.table.AddShape(state, w.next.Groups())
+			shape := x.Table.AddShape(state, w.next.Groups())
 			cells := x.ordered(w.next.Groups(), state.Cells)
-			x.table.Add(shape, cells, explore.Hash(shape, cells), 0, 0)
+			x.Table.Add(shape, cells, explore.Hash(shape, cells), 0, 0)
 			w.meet(state)
 		}
 	}
 	return true
-}
-
-// chunk is how many states a worker takes at a time.
-const chunk = 64
-
-// share lets the workers do something with the states low to high, a chunk
-// each time, until they are told to stop.
-func (x *search) share(low, high, chunk int, do func(w *worker, at int, low, high uint32)) {
-	chunks := (high - low + chunk - 1) / chunk
-	next := make(chan int, chunks)
-	for i := range chunks {
-		next <- i
-	}
-	close(next)
-	var all sync.WaitGroup
-	for _, w := range x.workers {
-		all.Add(1)
-		go func() {
-			defer all.Done()
-			for i := range next {
-				if x.p.o.Stop.Err() != nil {
-					return
-				}
-				from := low + i*chunk
-				do(w, i, uint32(from), uint32(min(from+chunk, high)))
-			}
-		}()
-	}
-	all.Wait()
-}
-
-// goOn goes on from the states low to high, and says whether to go on further.
-func (x *search) goOn(low, high int) bool {
-	x.batch++
-	results := x.room((high - low + chunk - 1) / chunk)
-	x.share(low, high, chunk, func(w *worker, at int, low, high uint32) { w.goOn(low, high, &results[at]) })
-	x.next = high
-	for i := range results {
-		if !x.put(&results[i]) {
-			return false
-		}
-	}
-	if x.full.Load() {
-		x.cut("asks: more than %d questions that wait at a time", x.p.o.Asks)
-	}
-	if x.limit == 0 && x.p.isBroken() {
-		x.limit = x.table.Len() + further
-	}
-	x.progress(high)
-	return x.bounds()
-}
-
-// room is room for what comes of so many chunks, used again.
-func (x *search) room(n int) []expansion {
-	for len(x.results) < n {
-		x.results = append(x.results, expansion{})
-	}
-	for i := range x.results[:n] {
-		g := &x.results[i]
-		clear(g.steps)
-		*g = expansion{steps: g.steps[:0], moves: g.moves[:0], cells: g.cells[:0]}
-	}
-	return x.results[:n]
 }
 
 // relieve forgets the turns that are remembered, if what lives comes near to the
@@ -218,42 +150,7 @@ func (x *search) forget() {
 		w.memos = map[uint32]*shapeMemo{}
 		w.newcomers = nil
 	}
-	x.results = nil
-}
-
-// put adds what was found, in the order of the states that it was found from.
-func (x *search) put(g *expansion) bool {
-	x.turns += g.turns
-	if g.bounded {
-		x.cut("bound: what comes after states that are past the bound of the start")
-	}
-	x.moves = append(x.moves, g.moves...)
-	for i := range g.steps {
-		s := &g.steps[i]
-		if !s.known {
-			shape := s.shape
-			if s.spelt != "" {
-				shape = x.table.AddShape(engine.State{Shape: s.spelt, Cells: s.cells}, s.groups)
-			}
-			h := s.hash
-			if h == 0 {
-				h = explore.Hash(shape, s.cells)
-			}
-			to, ok := x.table.Find(shape, s.cells, h)
-			if !ok {
-				if x.table.Len() >= x.p.o.States {
-					x.cut("states: more than %d%s", x.p.o.States, x.many())
-					return false
-				}
-				to = x.table.Add(shape, s.cells, h, s.from, s.by)
-			}
-			s.to = to
-		}
-		if !s.user && !s.world && !x.moves[s.from] {
-			x.later[s.from] = append(x.later[s.from], s.to)
-		}
-	}
-	return true
+	x.Forget()
 }
 
 // finish looks for states in which nothing that a user does, now or after any
@@ -262,7 +159,7 @@ func (x *search) finish() {
 	if n := x.stuck(); n >= 0 {
 		f := witness{search: x, by: atMounting}
 		if n > 0 {
-			f.from, f.by = x.table.From(uint32(n))
+			f.from, f.by = x.Table.From(uint32(n))
 		}
 		x.p.note(promiseStuck, f, breach{message: "from here on nothing that a user does changes anything", at: x.start.Syntax.Span()})
 	}
@@ -271,23 +168,10 @@ func (x *search) finish() {
 // stuck is the first such state, or -1 where there is none, or where not all
 // states were visited. A design that no user changes at all has none.
 func (x *search) stuck() int {
-	if x.wasCut || x.failed || !slices.Contains(x.moves, true) {
+	if x.wasCut || x.failed {
 		return -1
 	}
-	alive := make([]bool, x.table.Len())
-	copy(alive, x.moves)
-	for n := range alive {
-		alive[n] = alive[n] || x.isEnd(uint32(n))
-	}
-	for again := true; again; {
-		again = false
-		for n, list := range x.later {
-			if !alive[n] && slices.ContainsFunc(list, func(to uint32) bool { return alive[to] }) {
-				alive[n], again = true, true
-			}
-		}
-	}
-	return slices.Index(alive, false)
+	return x.DeadEnd(x.isEnd)
 }
 
 // isEnd says whether a law says that a state is an end that is meant. A slice
@@ -363,9 +247,9 @@ func (x *search) bounds() bool {
 	case o.Time > 0 && time.Since(x.p.began) > o.Time:
 		x.stopped = true
 		x.cut("time: what %s were too short for", o.Time)
-	case x.limit > 0 && x.table.Len() > x.limit:
+	case x.limit > 0 && x.Table.Len() > x.limit:
 		x.cut("states: more than %d after what is broken", further)
-	case x.table.Bytes() > o.Memory || !x.relieve():
+	case x.Table.Bytes() > o.Memory || !x.relieve():
 		x.cut("memory: what %d MB have no room for", o.Memory>>20)
 	default:
 		return true
@@ -378,10 +262,11 @@ func (x *search) cut(format string, args ...any) {
 	x.p.cut(format, args...)
 }
 
-func (x *search) progress(done int) {
+func (x *search) progress() {
 	if x.p.o.Progress == nil || time.Since(x.told) < 500*time.Millisecond {
 		return
 	}
 	x.told = time.Now()
-	x.p.o.Progress(Progress{x.start, x.table.Len(), x.turns, x.table.Len() - done, time.Since(x.p.began)})
+	low, high := x.Ahead()
+	x.p.o.Progress(Progress{x.start, x.Table.Len(), x.Turns, high - low, time.Since(x.p.began)})
 }

@@ -372,7 +372,7 @@ func (p *prover) bySlices(space *Space, x *search) {
 	if len(rest) > 0 || !sl.alive {
 		x.pause = 0
 		x.run()
-		space.States, space.Turns, space.Depth = space.States.Plus(explore.Few(x.states())), space.Turns.Plus(explore.Few(x.turns)), max(space.Depth, x.depth)
+		space.States, space.Turns, space.Depth = space.States.Plus(explore.Few(x.states())), space.Turns.Plus(explore.Few(x.Turns)), max(space.Depth, x.Depth)
 		p.lands = append(p.lands, land{space.Start, explore.Few(x.states()), x.has, x.symmetry, nil})
 		x.finish()
 		sl.all = !x.wasCut
@@ -447,12 +447,12 @@ func (sl *slicer) search(space *Space, d *duty, seen map[*duty]bool) {
 	} else {
 		y.run()
 		states = explore.Few(y.states())
-		space.Turns = space.Turns.Plus(explore.Few(y.turns))
-		space.Depth = max(space.Depth, y.depth)
+		space.Turns = space.Turns.Plus(explore.Few(y.Turns))
+		space.Depth = max(space.Depth, y.Depth)
 		sl.p.lands = append(sl.p.lands, land{space.Start, states, y.has, nil, sc})
 		sl.p.searches = append(sl.p.searches, y)
 		sc.whole = !y.wasCut && !y.ended
-		sl.alive = sl.alive || !d.folds && sc.whole && slices.Contains(y.moves, true) && y.stuck() < 0
+		sl.alive = sl.alive || !d.folds && sc.whole && slices.Contains(y.Moves, true) && y.stuck() < 0
 	}
 	space.States = space.States.Plus(states)
 	for _, o := range sc.duties {

@@ -10,55 +10,6 @@ import (
 	"lien/core/value"
 )
 
-// step is what one cause leads to.
-type step struct {
-	from   uint32
-	by     int
-	user   bool   // a user did it
-	world  bool   // the world outside did it, which it need not
-	did    bool   // it changed a cell, though what is alike may have been exchanged
-	lost   bool   // it was not gone on from: the turn failed, or a bound was met
-	again  bool   // it leads to a state that another step of this worker and batch leads to
-	known  bool   // it leads to a state that was found before
-	to     uint32 // which one that is
-	spelt  string // or else its shape, "" where that has a number
-	shape  uint32 // the number
-	cells  []uint32
-	groups []engine.Group // of a new shape
-	hash   uint64         // 0 where it is not known yet
-}
-
-// expansion is what came of going on from several states in a row.
-type expansion struct {
-	steps []step // those to states that may be new, and those that no user made
-	moves []bool // by state: a user can change something
-	turns int
-
-	bounded bool // some state was past a bound
-
-	cells []uint32 // room for those of the steps
-}
-
-// copy copies cells into the room for them.
-func (g *expansion) copy(cells []uint32) []uint32 {
-	at := len(g.cells)
-	g.cells = append(g.cells, cells...)
-	return g.cells[at:len(g.cells):len(g.cells)]
-}
-
-// add adds a step.
-func (g *expansion) add(s step) {
-	g.turns++
-	if s.user && (s.lost || !s.known || s.to != s.from || s.did) {
-		g.moves[len(g.moves)-1] = true
-	}
-	if s.lost {
-		g.moves[len(g.moves)-1] = true
-	} else if !s.again && (!s.known || !s.user) {
-		g.steps = append(g.steps, s)
-	}
-}
-
 // worker goes from states of a search to the next ones, on an engine of its own.
 type worker struct {
 	x         *search
@@ -187,7 +138,7 @@ func (w *worker) sit(n uint32) {
 	if w.at.taken && w.at.state == n {
 		return
 	}
-	shape, cells := w.x.table.Of(n)
+	shape, cells := w.x.Table.Of(n)
 	if w.fast && w.at.taken && w.at.shape == shape {
 		w.set(cells)
 	} else {
@@ -210,7 +161,7 @@ const mostPatches = 256
 func (w *worker) set(cells []uint32) {
 	if top := w.way[len(w.way)-1]; w.at.mark-top.mark > mostPatches {
 		w.e.Rewind(top.mark)
-		_, base := w.x.table.Of(top.state)
+		_, base := w.x.Table.Of(top.state)
 		copy(w.at.cells, base)
 	}
 	w.home.Patch(differences(w.at.cells, cells))
@@ -239,14 +190,14 @@ func (w *worker) goTo(n uint32) {
 			break
 		}
 		ahead = append(ahead, at)
-		at, _ = w.x.table.From(at)
+		at, _ = w.x.Table.From(at)
 	}
 	for _, next := range slices.Backward(ahead) {
 		top := &w.way[len(w.way)-1]
 		if top.list == nil {
 			top.list = w.e.Causes(w.samples)
 		}
-		_, by := w.x.table.From(next)
+		_, by := w.x.Table.From(next)
 		w.e.Do(&top.list[by])
 		if w.x.symmetry != nil {
 			w.arrange()
@@ -261,7 +212,7 @@ func (w *worker) runs(low, high uint32, visit func(low, high uint32)) {
 	w.pass(low)
 	for low < high {
 		end := low + 1
-		for end < high && w.x.table.Shape(end) == w.x.table.Shape(low) {
+		for end < high && w.x.Table.Shape(end) == w.x.Table.Shape(low) {
 			end++
 		}
 		visit(low, end)
@@ -276,7 +227,7 @@ func (w *worker) holdAll(low, high uint32) {
 		return
 	}
 	if low = max(low, 1); low < high { // at the mounting they were
-		f := w.memoOf(w.x.table.Shape(low))
+		f := w.memoOf(w.x.Table.Shape(low))
 		w.learnWhens(f, low)
 		for low < high {
 			low = w.holdRun(f, low, high)
@@ -311,7 +262,7 @@ func (w *worker) holdRun(f *shapeMemo, low, high uint32) uint32 {
 			if w.remembered(f, n) {
 				continue
 			}
-			_, cells := w.x.table.Of(n)
+			_, cells := w.x.Table.Of(n)
 			set(differences(is, cells))
 			copy(is, cells)
 			w.hold(f, n)
@@ -340,7 +291,7 @@ func (w *worker) learnWhens(f *shapeMemo, low uint32) {
 
 // foundAt is what is found in a state, by the way there.
 func (w *worker) foundAt(n uint32) witness {
-	from, by := w.x.table.From(n)
+	from, by := w.x.Table.From(n)
 	return witness{search: w.x, from: from, by: by, turn: lastTurn}
 }
 
@@ -350,7 +301,7 @@ func (w *worker) remembered(f *shapeMemo, n uint32) bool {
 	if !f.looked {
 		return false
 	}
-	_, cells := w.x.table.Into(w.scratch, n)
+	_, cells := w.x.Table.Into(w.scratch, n)
 	w.scratch = cells
 	v, ok := f.laws.Find(cells)
 	if !ok && len(w.laws) > 0 {
@@ -378,7 +329,7 @@ func (w *worker) remembered(f *shapeMemo, n uint32) bool {
 
 // hold holds the laws against a state, which the engine is in.
 func (w *worker) hold(f *shapeMemo, n uint32) {
-	_, cells := w.x.table.Of(n)
+	_, cells := w.x.Table.Of(n)
 	w.now = w.foundAt(n)
 	if len(w.laws) > 0 {
 		stop := w.track(f)
@@ -401,25 +352,25 @@ func (w *worker) hold(f *shapeMemo, n uint32) {
 	}
 }
 
-// goOn goes on from the states low to high.
-func (w *worker) goOn(low, high uint32, out *expansion) {
+// Expand goes on from the states low to high.
+func (w *worker) Expand(low, high uint32, out *explore.Expansion) {
 	w.runs(low, high, func(low, high uint32) {
 		w.holdAll(low, high)
 		for n := low; n < high; n++ {
-			out.moves = append(out.moves, false)
+			out.Begin()
 			w.expand(n, out)
 		}
 	})
 }
 
 // expand does whatever can happen next in a state, or remembers what comes of it.
-func (w *worker) expand(n uint32, out *expansion) {
-	shape, cells := w.x.table.Into(w.cells, n)
+func (w *worker) expand(n uint32, out *explore.Expansion) {
+	shape, cells := w.x.Table.Into(w.cells, n)
 	w.cells = cells
 	f := w.memoOf(shape)
 	f.visits++
 	if !w.isWithin(f, n, cells) {
-		out.bounded, out.moves[len(out.moves)-1] = true, true
+		out.Bound()
 		return
 	}
 	m := w.enabledIn(f, n, cells)
@@ -432,7 +383,7 @@ func (w *worker) expand(n uint32, out *expansion) {
 		w.sit(n)
 		w.enlist()
 		w.now = witness{search: w.x, from: n, by: i}
-		out.add(w.try(f, it, &w.at.list[i]))
+		out.Add(w.try(f, it, &w.at.list[i]))
 		w.e.Rewind(w.at.mark)
 	}
 }
@@ -506,7 +457,7 @@ func (w *worker) track(f *shapeMemo) (stop func() []int32) {
 	return func() []int32 { return nil }
 }
 
-// newcomer is a state that a worker found in a batch, which has no number yet.
+// newcomer is a state that a worker found in a batch, which may have no number yet.
 type newcomer struct {
 	batch int
 	shape uint32
@@ -521,13 +472,14 @@ const (
 	manyStates    = 1 << 14
 )
 
-// hasFound says whether the worker found a state in this batch, from an earlier one.
+// hasFound says whether the worker found a state in this batch or the one before it,
+// from an earlier one.
 func (w *worker) hasFound(shape uint32, cells []uint32, h uint64) bool {
 	if len(w.newcomers) == 0 {
 		return false
 	}
 	f := &w.newcomers[h%mostNewcomers]
-	return f.hash == h && f.batch == w.x.batch && f.shape == shape && slices.Equal(f.cells, cells)
+	return f.hash == h && f.batch >= w.x.Batch()-1 && f.shape == shape && slices.Equal(f.cells, cells)
 }
 
 // notes keeps a state as found.
@@ -536,7 +488,7 @@ func (w *worker) notes(shape uint32, cells []uint32, h uint64) {
 		w.newcomers = make([]newcomer, mostNewcomers)
 	}
 	if len(w.newcomers) > 0 {
-		w.newcomers[h%mostNewcomers] = newcomer{w.x.batch, shape, h, cells}
+		w.newcomers[h%mostNewcomers] = newcomer{w.x.Batch(), shape, h, cells}
 	}
 }
 
@@ -548,29 +500,29 @@ type origin struct {
 }
 
 // recall takes a turn from memory.
-func (w *worker) recall(home *origin, by int, it *item, c *change, out *expansion) {
-	st := step{from: home.state, by: by, user: it.user, world: it.world, did: c.did, shape: home.shape}
+func (w *worker) recall(home *origin, by int, it *item, c *change, out *explore.Expansion) {
+	st := explore.Step{From: home.state, By: by, User: it.user, World: it.world, Did: c.did, Shape: home.shape}
 	next, h := append(w.scratch[:0], home.cells...), home.hash
 	if c.shape != nil {
-		next, st.shape = c.shape.of(next, home.cells), c.shape.shape
+		next, st.Shape = c.shape.of(next, home.cells), c.shape.shape
 	}
 	w.scratch = next
 	for _, wr := range c.writes {
 		h += explore.Mix(int(wr.cell), wr.value) - explore.Mix(int(wr.cell), next[wr.cell])
 		next[wr.cell] = wr.value
 	}
-	if groups := w.x.table.Groups(st.shape); len(groups) > 0 && explore.Order(groups, next) || c.shape != nil {
-		h = explore.Hash(st.shape, next)
+	if groups := w.x.Table.Groups(st.Shape); len(groups) > 0 && explore.Order(groups, next) || c.shape != nil {
+		h = explore.Hash(st.Shape, next)
 	}
-	if st.to, st.known = w.x.table.Find(st.shape, next, h); !st.known {
-		if st.user && w.hasFound(st.shape, next, h) {
-			st.again = true
+	if st.To, st.Known = w.x.Table.Find(st.Shape, next, h); !st.Known {
+		if st.User && w.hasFound(st.Shape, next, h) {
+			st.Again = true
 		} else {
-			st.cells, st.hash = out.copy(next), h
-			w.notes(st.shape, st.cells, h)
+			st.Cells, st.Hash = out.Copy(next), h
+			w.notes(st.Shape, st.Cells, h)
 		}
 	}
-	out.add(st)
+	out.Add(st)
 }
 
 // of are the cells of the new shape that were there before, in the room given.
@@ -596,7 +548,7 @@ func (w *worker) memoOf(shape uint32) *shapeMemo {
 }
 
 // try does one thing, and looks at what comes of it.
-func (w *worker) try(f *shapeMemo, it *item, s *engine.Cause) step {
+func (w *worker) try(f *shapeMemo, it *item, s *engine.Cause) explore.Step {
 	before := w.e.Changes()
 	w.last = footprint{}
 	stop := w.track(f)
@@ -609,21 +561,21 @@ func (w *worker) try(f *shapeMemo, it *item, s *engine.Cause) step {
 		err = w.do(s)
 		w.eager = false
 	}
-	st := step{from: w.now.from, by: w.now.by, user: it.user, world: it.world}
+	st := explore.Step{From: w.now.from, By: w.now.by, User: it.user, World: it.world}
 	switch {
 	case err != nil:
 		w.x.p.note(promiseFails, w.now, failureOf(err))
-		st.known, st.lost = true, true
+		st.Known, st.Lost = true, true
 	case w.e.Asks() > w.x.p.o.Asks:
 		w.x.full.Store(true)
-		st.known, st.lost = true, true
+		st.Known, st.Lost = true, true
 	default:
-		st.did = w.x.symmetry != nil && slices.ContainsFunc(w.records, func(r *engine.Record) bool { return len(r.Changes) > 0 })
+		st.Did = w.x.symmetry != nil && slices.ContainsFunc(w.records, func(r *engine.Record) bool { return len(r.Changes) > 0 })
 		same := w.arrive(f, &st)
 		w.last = footprint{reads: on, simple: same != nil && same.shape == nil && !between}
 		if same != nil {
 			w.last.writes = same.writes
-			same.did = st.did
+			same.did = st.Did
 		}
 		if same != nil && !between && on != nil {
 			it.turns.Keep(on, w.at.cells, same)
@@ -641,18 +593,18 @@ func (w *worker) do(s *engine.Cause) error {
 
 // arrive reads the state that a cause led to, and tells how it comes from the
 // one before, unless its shape is new.
-func (w *worker) arrive(f *shapeMemo, s *step) *change {
+func (w *worker) arrive(f *shapeMemo, s *explore.Step) *change {
 	state := w.next.Read()
-	shape, ok := w.x.table.ShapeOf(state.Shape)
+	shape, ok := w.x.Table.ShapeOf(state.Shape)
 	cells := w.x.ordered(w.next.Groups(), state.Cells)
 	if !ok {
 		w.meet(state)
-		s.spelt, s.groups = state.Shape, w.next.Groups()
-	} else if to, ok := w.x.table.Find(shape, cells, explore.Hash(shape, cells)); ok {
-		s.known, s.to = true, to
+		s.Spelt, s.Groups = state.Shape, w.next.Groups()
+	} else if to, ok := w.x.Table.Find(shape, cells, explore.Hash(shape, cells)); ok {
+		s.Known, s.To = true, to
 	}
-	if !s.known {
-		s.shape, s.cells = shape, slices.Clone(cells)
+	if !s.Known {
+		s.Shape, s.Cells = shape, slices.Clone(cells)
 	}
 	if !ok {
 		return nil
@@ -673,7 +625,7 @@ func (w *worker) arrive(f *shapeMemo, s *step) *change {
 // one before, part by part. A cell that was written depends on what it was, so
 // that it does not matter which it is taken for where that is the same.
 func (w *worker) reshaped(shape uint32, cells []uint32) *change {
-	if len(w.next.Groups())+len(w.x.table.Groups(w.at.shape)) > 0 {
+	if len(w.next.Groups())+len(w.x.Table.Groups(w.at.shape)) > 0 {
 		return nil
 	}
 	c := &change{shape: &reshaping{shape: shape, from: w.next.From(w.home)}}
