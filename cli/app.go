@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"strings"
 
 	"github.com/urfave/cli/v3"
@@ -46,21 +47,44 @@ func usagef(write, format string, args ...any) error {
 
 // Main runs the program and gives its exit status.
 func Main(ctx context.Context, args []string, s Streams) int {
-	err := run(ctx, app(s), args)
+	out, note := &stream{to: s.Out}, &stream{to: s.Err}
+	t := &terminal{Streams: Streams{In: s.In, Out: out, Err: note}}
+	status := t.statusOf(run(ctx, app(t), args))
+	if err := out.close(); err != nil {
+		t.note("the output cannot be written: " + reason(err))
+		return statusUnusable
+	}
+	if note.close() != nil {
+		return statusUnusable
+	}
+	return status
+}
+
+// statusOf tells what went wrong, and gives the exit status for it.
+func (t *terminal) statusOf(err error) int {
 	switch {
 	case err == nil:
 		return statusOK
 	case errors.Is(err, failed):
 		return statusFailed
 	}
-	fmt.Fprintln(s.Err, "lien: "+err.Error())
+	t.note(err.Error())
 	var usage *usageError
 	if errors.As(err, &usage) && usage.write != "" {
 		for _, line := range wrap(usage.write, usageWidth) {
-			fmt.Fprintln(s.Err, "  "+line)
+			t.print(t.Err, "  "+line+"\n")
 		}
 	}
 	return statusUnusable
+}
+
+// reason is an error of the system without the name of the file.
+func reason(err error) string {
+	var path *fs.PathError
+	if errors.As(err, &path) {
+		err = path.Err
+	}
+	return err.Error()
 }
 
 func run(ctx context.Context, root *cli.Command, args []string) error {
@@ -70,14 +94,14 @@ func run(ctx context.Context, root *cli.Command, args []string) error {
 	return root.Run(ctx, args)
 }
 
-func app(s Streams) *cli.Command {
+func app(t *terminal) *cli.Command {
 	root := &cli.Command{
 		Name:      "lien",
 		Usage:     "designs of how components hold and share state: read, checked, run, proved",
 		Version:   Version,
-		Reader:    s.In,
-		Writer:    s.Out,
-		ErrWriter: s.Err,
+		Reader:    t.In,
+		Writer:    t.Out,
+		ErrWriter: t.Err,
 		Suggest:   true,
 
 		EnableShellCompletion:           true,
@@ -92,13 +116,15 @@ func app(s Streams) *cli.Command {
 			return cli.ShowRootCommandHelp(c)
 		},
 	}
-	t := &terminal{Streams: s}
 	root.Commands = []*cli.Command{
 		demoCommand(t), newCommand(t), checkCommand(t), mapCommand(t), drawCommand(t), tryCommand(t), testCommand(t), traceCommand(t), proveCommand(t), reportCommand(t), fmtCommand(t), manCommand(t),
 	}
 	for _, c := range root.Commands {
 		c.OnUsageError = onUsageError
 		c.CustomHelpTemplate = commandHelp
+		if strings.Contains(c.ArgsUsage, "DESIGN") {
+			c.Flags = append(c.Flags, rootFlag())
+		}
 		c.Flags = append(c.Flags, colorFlag())
 	}
 	return root

@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/urfave/cli/v3"
@@ -47,13 +48,13 @@ func runCheck(t *terminal, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	d, err := load(c)
+	d, p, err := loadAt(c)
 	if err != nil {
 		return err
 	}
 	list := check.Run(d, o)
 	if c.Bool("fix") {
-		if d, list, err = fix(t, c, d, list, o); err != nil {
+		if d, list, err = fix(t, p, d, list, o); err != nil {
 			return err
 		}
 	}
@@ -137,8 +138,9 @@ func (t *terminal) why(rule string) error {
 	return nil
 }
 
-// fix makes the edits of the findings that have one, and checks again.
-func fix(t *terminal, c *cli.Command, d *design.Design, list []*finding.Finding, o check.Options) (*design.Design, []*finding.Finding, error) {
+// fix makes the edits of the findings that have one, in the files that were named, and
+// checks again. In files that these use it only tells of them.
+func fix(t *terminal, p place, d *design.Design, list []*finding.Finding, o check.Options) (*design.Design, []*finding.Finding, error) {
 	edits := map[*source.File][]finding.Edit{}
 	for _, f := range list {
 		if f.Fix != nil {
@@ -148,21 +150,28 @@ func fix(t *terminal, c *cli.Command, d *design.Design, list []*finding.Finding,
 			}
 		}
 	}
+	named, err := design.Files(p.fsys, p.name, p.show)
+	if err != nil {
+		return nil, nil, usagef("", "%s", err)
+	}
 	mended := 0
 	for _, file := range d.Set.Files() {
 		if len(edits[file]) == 0 {
 			continue
 		}
 		text, n := finding.Apply(file.Text, file.Pos(0), edits[file])
-		if err := writeWhole(file.Name, []byte(text)); err != nil {
-			return nil, nil, usagef("", "%s cannot be written: %v", file.Name, err)
+		if !slices.Contains(named, file.Path) {
+			t.note(fmt.Sprintf("%s could be mended in %s, which was not named", finding.Count(n, "place"), file.Name))
+			continue
+		}
+		if err := rewrite(p, file.Path, text, file.Text); err != nil {
+			return nil, nil, err
 		}
 		mended += n
 	}
-	fmt.Fprintf(t.Err, "lien: mended %s\n", finding.Count(mended, "place"))
-	d, err := load(c)
-	if err != nil {
-		return nil, nil, err
+	t.note("mended " + finding.Count(mended, "place"))
+	if d, err = design.Load(p.fsys, p.name, p.show); err != nil {
+		return nil, nil, usagef("", "%s", err)
 	}
 	return d, check.Run(d, o), nil
 }

@@ -27,6 +27,7 @@ func drawCommand(t *terminal) *cli.Command {
 			&cli.StringFlag{Name: "scenario", Usage: "the scenario whose name contains `TEXT`, in time"},
 			&cli.StringFlag{Name: "states", Usage: "the states of the component `NAME`, and what leads from one to another"},
 			&cli.StringFlag{Name: "to", Usage: "write to `FILE`; .svg, .png or .pdf tells the format", DefaultText: "named for what is drawn, .svg"},
+			forceFlag(),
 			&cli.StringFlag{Name: "theme", Value: "light", Usage: "colours as `NAME`: light, dark, print"},
 			&cli.FloatFlag{Name: "scale", Value: 1.5, Usage: "PNG: `N` pixels for each of the picture's"},
 		},
@@ -51,7 +52,7 @@ func runDraw(t *terminal, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	sheets, name, failing, err := drawn(t, c)
+	sheets, name, d, err := drawn(t, c)
 	if err != nil {
 		return err
 	}
@@ -64,12 +65,12 @@ func runDraw(t *terminal, c *cli.Command) error {
 		return err
 	}
 	for i, f := range files {
-		if err := writeWhole(f.path, f.data); err != nil {
-			return usagef("", "%s cannot be written: %v", f.path, errors.Unwrap(err))
+		if err := t.save(c, d, f.path, f.data); err != nil {
+			return err
 		}
 		t.printf("%s  %s\n", f.path, t.paint(dim, fmt.Sprintf("%.0f x %.0f", sheets[i].Width, sheets[i].Height)))
 	}
-	if failing > 0 {
+	if failing := len(d.Errors()); failing > 0 {
 		t.printf("%s in the design: what is not clear is marked; see lien check\n", finding.Count(failing, "error"))
 	}
 	return nil
@@ -86,9 +87,8 @@ func themeOf(name string) (*picture.Theme, error) {
 	return nil, usagef("the themes are: "+strings.Join(names, ", "), "there is no theme %s", name)
 }
 
-// drawn makes the pictures that a command asks for, and names them. It tells
-// how many errors the design has.
-func drawn(t *terminal, c *cli.Command) (sheets []*picture.Picture, name string, failing int, err error) {
+// drawn makes the pictures that a command asks for, and names them.
+func drawn(t *terminal, c *cli.Command) (sheets []*picture.Picture, name string, d *design.Design, err error) {
 	var what []string
 	for _, f := range []string{"cell", "scenario", "states"} {
 		if c.IsSet(f) {
@@ -96,24 +96,22 @@ func drawn(t *terminal, c *cli.Command) (sheets []*picture.Picture, name string,
 		}
 	}
 	if len(what) > 1 {
-		return nil, "", 0, usagef("give one of them", "one picture at a time, but here are %s", strings.Join(what, " and "))
+		return nil, "", nil, usagef("give one of them", "one picture at a time, but here are %s", strings.Join(what, " and "))
 	}
 	if c.IsSet("scenario") || c.IsSet("states") {
 		return drawnRunning(t, c)
 	}
-	d, err := load(c)
-	if err != nil {
-		return nil, "", 0, err
+	if d, err = load(c); err != nil {
+		return nil, "", nil, err
 	}
-	failing = len(d.Errors())
 	if !c.IsSet("cell") {
 		sheets = draw.House(d)
-		return sheets, sheets[0].Title, failing, nil
+		return sheets, sheets[0].Title, d, nil
 	}
 	g := links.Of(d)
 	cells, _, err := pick(d, g, c.String("cell"))
 	if err != nil {
-		return nil, "", 0, err
+		return nil, "", nil, err
 	}
 	if len(cells) != 1 {
 		var names []string
@@ -124,31 +122,31 @@ func drawn(t *terminal, c *cli.Command) (sheets []*picture.Picture, name string,
 		if more := len(names) - most; more > 0 {
 			names = append(names[:most:most], fmt.Sprintf("and %d more", more))
 		}
-		return nil, "", 0, usagef("name one: "+strings.Join(names, ", "), "%s is the name of %d cells", c.String("cell"), len(cells))
+		return nil, "", nil, usagef("name one: "+strings.Join(names, ", "), "%s is the name of %d cells", c.String("cell"), len(cells))
 	}
-	return []*picture.Picture{draw.Journey(d, cells[0], true)}, cells[0].Owner.Name + "." + cells[0].Label, failing, nil
+	return []*picture.Picture{draw.Journey(d, cells[0], true)}, cells[0].Owner.Name + "." + cells[0].Label, d, nil
 }
 
 // drawnRunning draws what takes a design that runs: a scenario, or states.
-func drawnRunning(t *terminal, c *cli.Command) ([]*picture.Picture, string, int, error) {
+func drawnRunning(t *terminal, c *cli.Command) ([]*picture.Picture, string, *design.Design, error) {
 	d, err := loadRunnable(t, c)
 	if err != nil {
-		return nil, "", 0, err
+		return nil, "", nil, err
 	}
 	if len(d.Starts) == 0 {
-		return nil, "", 0, usagef("write start NAME", "the design has no start")
+		return nil, "", nil, usagef("write start NAME", "the design has no start")
 	}
 	if c.IsSet("scenario") {
 		s, err := pickScenario(d, c.String("scenario"))
 		if err != nil {
-			return nil, "", 0, err
+			return nil, "", nil, err
 		}
-		return draw.Scenario(d, s), fileName(s.Name), 0, nil
+		return draw.Scenario(d, s), fileName(s.Name), d, nil
 	}
 	name := c.String("states")
 	part, err := componentNamed(d, name)
 	if err != nil {
-		return nil, "", 0, err
+		return nil, "", nil, err
 	}
 	start := d.Starts[0]
 	for _, s := range d.Starts {
@@ -163,12 +161,12 @@ func drawnRunning(t *terminal, c *cli.Command) ([]*picture.Picture, string, int,
 		if len(large.Smaller) > 0 {
 			write = "draw the states of a part of it: " + strings.Join(large.Smaller, ", ") + "; or " + write
 		}
-		return nil, "", 0, usagef(write, "%s of %s", large, name)
+		return nil, "", nil, usagef(write, "%s of %s", large, name)
 	}
 	if err != nil {
-		return nil, "", 0, usagef("see lien test", "%s does not start: %v", start.Root.Name, err)
+		return nil, "", nil, usagef("see lien test", "%s does not start: %v", start.Root.Name, err)
 	}
-	return []*picture.Picture{p}, name + "-states", 0, nil
+	return []*picture.Picture{p}, name + "-states", d, nil
 }
 
 // componentNamed finds a component that can be mounted.

@@ -9,10 +9,11 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"lien/core/design"
+	"lien/core/source"
 )
 
-// place is where a design lies: a file system, the name in it, and how to
-// turn names in it into names for people and into paths.
+// place is where a design lies: a folder that it is read from, the name in it, and
+// how to turn names in it into names for people and into paths.
 type place struct {
 	fsys fs.FS
 	name string
@@ -20,44 +21,72 @@ type place struct {
 	path func(string) string
 }
 
-// locate finds the design that an argument names. The file system is the
-// whole volume, since use "../folder" may lead out of the design's own.
-func locate(arg string) (place, error) {
+func rootFlag() cli.Flag {
+	return &cli.StringFlag{Name: "root", Usage: "files are read from the folder `DIR` and from what is in it", DefaultText: "the design's folder"}
+}
+
+// locate finds the design that an argument names, in the folder that it is read from:
+// root, or else what was named, or the folder of that.
+func locate(arg, root string) (place, error) {
 	abs, err := filepath.Abs(arg)
 	if err != nil {
 		return place{}, usagef("", "%s: %v", arg, err)
 	}
-	cwd, err := os.Getwd()
-	if err != nil {
-		cwd = ""
+	name := "."
+	switch info, err := os.Stat(abs); {
+	case root != "":
+		if root, err = filepath.Abs(root); err != nil {
+			return place{}, usagef("", "%v", err)
+		}
+		rel, err := filepath.Rel(root, abs)
+		if err != nil || !filepath.IsLocal(rel) {
+			return place{}, usagef("name a folder around both", "%s does not lie in %s", arg, root)
+		}
+		name = filepath.ToSlash(rel)
+	case err == nil && info.IsDir():
+		root = abs
+	default:
+		root, name = filepath.Dir(abs), filepath.Base(abs)
 	}
-	root := filepath.VolumeName(abs) + string(filepath.Separator)
-	name := strings.Trim(filepath.ToSlash(strings.TrimPrefix(abs, root)), "/")
-	if name == "" {
-		name = "."
+	fsys, err := source.OpenRoot(root)
+	if err != nil {
+		return place{}, usagef("", "%s: there is no such file or folder", arg)
 	}
 	path := func(n string) string { return filepath.Join(root, filepath.FromSlash(n)) }
-	show := func(n string) string {
+	return place{fsys, name, shownFrom(path), path}, nil
+}
+
+// shownFrom gives paths as people read them: from the working folder, if that is near.
+func shownFrom(path func(string) string) func(string) string {
+	cwd, err := os.Getwd()
+	if err != nil {
+		return path
+	}
+	return func(n string) string {
 		full := path(n)
-		if rel, err := filepath.Rel(cwd, full); err == nil && cwd != "" && !strings.HasPrefix(rel, filepath.Join("..", "..", "..")) {
+		if rel, err := filepath.Rel(cwd, full); err == nil && !strings.HasPrefix(rel, filepath.Join("..", "..", "..")) {
 			return filepath.ToSlash(rel)
 		}
 		return full
 	}
-	return place{os.DirFS(root), name, show, path}, nil
 }
 
 // load reads the design that a command's first argument names.
 func load(c *cli.Command) (*design.Design, error) {
+	d, _, err := loadAt(c)
+	return d, err
+}
+
+func loadAt(c *cli.Command) (*design.Design, place, error) {
 	p, err := locateArg(c)
 	if err != nil {
-		return nil, err
+		return nil, p, err
 	}
 	d, err := design.Load(p.fsys, p.name, p.show)
 	if err != nil {
-		return nil, usagef("", "%s", err)
+		return nil, p, usagef("", "%s", err)
 	}
-	return d, nil
+	return d, p, nil
 }
 
 func locateArg(c *cli.Command) (place, error) {
@@ -69,29 +98,5 @@ func locateArg(c *cli.Command) (place, error) {
 	if arg == "" {
 		arg = "."
 	}
-	return locate(arg)
-}
-
-// writeWhole writes a file whole or not at all.
-func writeWhole(path string, data []byte) error {
-	mode := fs.FileMode(0o644)
-	if info, err := os.Stat(path); err == nil {
-		mode = info.Mode().Perm()
-	}
-	tmp, err := os.CreateTemp(filepath.Dir(path), ".lien-*")
-	if err != nil {
-		return err
-	}
-	defer os.Remove(tmp.Name())
-	_, err = tmp.Write(data)
-	if cerr := tmp.Close(); err == nil {
-		err = cerr
-	}
-	if err == nil {
-		err = os.Chmod(tmp.Name(), mode)
-	}
-	if err == nil {
-		err = os.Rename(tmp.Name(), path)
-	}
-	return err
+	return locate(arg, c.String("root"))
 }

@@ -3,17 +3,14 @@ package cli
 import (
 	"context"
 	"errors"
-	"fmt"
 	"io"
-	"os"
-	"path/filepath"
-	"sort"
 	"strings"
 
 	"github.com/urfave/cli/v3"
 
 	"lien/core/design"
 	"lien/core/diff"
+	"lien/core/output"
 	"lien/core/source"
 	"lien/core/syntax"
 )
@@ -44,23 +41,33 @@ func runFmt(t *terminal, c *cli.Command) error {
 		return err
 	}
 	if c.Args().First() == "-" {
+		if isNothing(t.In) {
+			return usagef("lien fmt - < FILE", "standard input is closed, or empty")
+		}
 		text, err := io.ReadAll(io.LimitReader(t.In, syntax.MaxSize+1))
 		if err != nil {
-			return usagef("", "standard input cannot be read: %v", err)
+			return usagef("", "standard input cannot be read: %s", reason(err))
 		}
-		return fmtOne(t, c, "standard input", string(text))
+		return fmtOne(t, c, "standard input", string(text), func(string) error {
+			return usagef("leave -w out: lien fmt - > FILE", "standard input cannot be written")
+		})
 	}
-	paths, err := designFiles(c)
+	p, err := locateArg(c)
 	if err != nil {
 		return err
 	}
+	names, err := design.Files(p.fsys, p.name, p.show)
+	if err != nil {
+		return usagef("", "%s", err)
+	}
 	var result error
-	for _, p := range paths {
-		text, err := os.ReadFile(p)
+	for _, n := range names {
+		text, err := design.ReadText(p.fsys, n, p.show)
 		if err != nil {
-			return usagef("", "%v", err)
+			return usagef("", "%s", err)
 		}
-		switch err := fmtOne(t, c, p, string(text)); {
+		write := func(laid string) error { return told(output.Change(p.path(n), text, []byte(laid))) }
+		switch err := fmtOne(t, c, p.show(n), string(text), write); {
 		case errors.Is(err, failed):
 			result = err
 		case err != nil:
@@ -70,39 +77,12 @@ func runFmt(t *terminal, c *cli.Command) error {
 	return result
 }
 
-// designFiles are the paths of the .lien files that an argument names.
-func designFiles(c *cli.Command) ([]string, error) {
-	if _, err := locateArg(c); err != nil {
-		return nil, err
-	}
-	name := c.Args().First()
-	if name == "" {
-		name = "."
-	}
-	info, err := os.Stat(name)
-	if err != nil {
-		return nil, usagef("", "%s: there is no such file or folder", name)
-	}
-	if !info.IsDir() {
-		return []string{name}, nil
-	}
-	paths, _ := filepath.Glob(filepath.Join(name, "*.lien"))
-	if len(paths) == 0 {
-		return nil, usagef("lien new "+name+" writes a first one", "%s: there is no .lien file in this folder", name)
-	}
-	sort.Strings(paths)
-	return paths, nil
-}
-
-func fmtOne(t *terminal, c *cli.Command, name, text string) error {
+func fmtOne(t *terminal, c *cli.Command, name, text string, write func(laid string) error) error {
 	set := source.NewSet()
 	file := syntax.Parse(set.Add(name, text))
 	if len(file.Findings) > 0 {
-		out := t.Out
-		t.Out = t.Err
-		t.findings(&design.Design{Set: set, Files: []*syntax.File{file}}, file.Findings)
-		t.Out = out
-		fmt.Fprintf(t.Err, "\nlien: %s is left as it is, since it cannot be read\n", name)
+		t.aside(func() { t.findings(&design.Design{Set: set, Files: []*syntax.File{file}}, file.Findings) })
+		t.note(name + " is left as it is, since it cannot be read")
 		return failed
 	}
 	laid := string(syntax.Print(file))
@@ -111,19 +91,19 @@ func fmtOne(t *terminal, c *cli.Command, name, text string) error {
 		if laid == text {
 			return nil
 		}
-		t.printf("%s", t.paintDiff(diff.Unified(name, name+" laid out", text, laid)))
+		t.raw(t.paintDiff(diff.Unified(name, name+" laid out", text, laid)))
 		return failed
 	case c.Bool("w"):
 		if laid == text {
 			return nil
 		}
-		if err := writeWhole(name, []byte(laid)); err != nil {
-			return usagef("", "%s cannot be written: %v", name, err)
+		if err := write(laid); err != nil {
+			return err
 		}
 		t.printf("%s\n", name)
 		return nil
 	}
-	t.printf("%s", laid)
+	t.raw(laid)
 	return nil
 }
 

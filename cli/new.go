@@ -7,8 +7,11 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"syscall"
 
 	"github.com/urfave/cli/v3"
+
+	"lien/core/output"
 )
 
 //go:embed first/design.lien
@@ -49,26 +52,41 @@ func (t *terminal) next(command, what string) {
 	t.printf("  %s  %s\n", pad(command, 38), t.paint(dim, what))
 }
 
-// writeFolder writes the files below root into a folder that has no design yet.
+// writeFolder writes the files below root into a folder that has no design yet, and
+// replaces nothing in it. If one cannot be written, those before it are taken away.
 func writeFolder(dir string, files fs.FS, root string) error {
-	if found, _ := filepath.Glob(filepath.Join(dir, "*.lien")); len(found) > 0 {
-		return usagef("name another folder, or remove it first", "%s is there already", found[0])
+	entries, err := os.ReadDir(dir)
+	if err != nil && !errors.Is(err, fs.ErrNotExist) && !errors.Is(err, syscall.ENOTDIR) {
+		return usagef("name another folder", "%s cannot be read: %s", dir, reason(err))
+	}
+	for _, e := range entries {
+		if filepath.Ext(e.Name()) == ".lien" {
+			return usagef("name another folder, or remove it first", "%s is there already", filepath.Join(dir, e.Name()))
+		}
 	}
 	if err := os.MkdirAll(dir, 0o755); err != nil {
-		var pathErr *fs.PathError
-		if errors.As(err, &pathErr) {
-			err = pathErr.Err
-		}
-		return usagef("name another folder", "the folder %s cannot be made: %v", dir, err)
+		return usagef("name another folder", "the folder %s cannot be made: %s", dir, reason(err))
 	}
-	return fs.WalkDir(files, root, func(path string, e fs.DirEntry, err error) error {
-		if err != nil || e.IsDir() {
-			return err
+	list, err := fs.ReadDir(files, root)
+	var written []string
+	for _, e := range list {
+		var data []byte
+		if data, err = fs.ReadFile(files, root+"/"+e.Name()); err != nil {
+			break
 		}
-		data, err := fs.ReadFile(files, path)
-		if err == nil {
-			err = writeWhole(filepath.Join(dir, filepath.Base(path)), data)
+		path := filepath.Join(dir, e.Name())
+		_, there := os.Lstat(path)
+		if err = output.New(path, data); err != nil {
+			break
 		}
-		return err
-	})
+		if there != nil {
+			written = append(written, path)
+		}
+	}
+	if err != nil {
+		for _, path := range written {
+			os.Remove(path)
+		}
+	}
+	return told(err)
 }

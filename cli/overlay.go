@@ -7,6 +7,8 @@ import (
 	"time"
 
 	"lien/core/design"
+	"lien/core/source"
+	"lien/core/syntax"
 )
 
 // overlay is a file system in which one file has more text at its end: a
@@ -21,7 +23,7 @@ func (o overlay) Open(name string) (fs.File, error) {
 	if name != o.name {
 		return o.FS.Open(name)
 	}
-	data, err := fs.ReadFile(o.FS, name)
+	data, err := source.Read(o.FS, name, syntax.MaxSize)
 	if err != nil {
 		return nil, err
 	}
@@ -50,18 +52,5 @@ func (p place) loadWith(more string) (*design.Design, error) {
 	if err != nil || len(plain.Files) == 0 {
 		return plain, err
 	}
-	at := p.name
-	if info, err := fs.Stat(p.fsys, p.name); err == nil && info.IsDir() {
-		entries, err := fs.ReadDir(p.fsys, p.name)
-		if err != nil {
-			return nil, err
-		}
-		for _, e := range entries {
-			if !e.IsDir() && path.Ext(e.Name()) == ".lien" {
-				at = path.Join(p.name, e.Name())
-				break
-			}
-		}
-	}
-	return design.Load(overlay{p.fsys, at, more}, p.name, p.show)
+	return design.Load(overlay{p.fsys, plain.Sources[0], more}, p.name, p.show)
 }

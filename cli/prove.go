@@ -2,9 +2,13 @@ package cli
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"io"
+	"io/fs"
 	"os"
 	"os/signal"
+	"path/filepath"
 	"slices"
 	"strings"
 	"time"
@@ -15,6 +19,7 @@ import (
 	"lien/core/engine"
 	"lien/core/explore"
 	"lien/core/finding"
+	"lien/core/output"
 	"lien/core/prove"
 	"lien/core/source"
 	"lien/core/story"
@@ -182,7 +187,7 @@ func (t *terminal) proveProgress() func(prove.Progress) {
 	return func(p prove.Progress) {
 		rate := float64(p.States) / max(p.Elapsed.Seconds(), 0.001)
 		line := fmt.Sprintf("%d states, %d turns, %d to go on from, %.0f states a second; Ctrl-C stops", p.States, p.Turns, p.Frontier, rate)
-		fmt.Fprint(t.Err, eraseLine+cut(line, t.width()-1))
+		io.WriteString(t.Err, eraseLine+cut(line, t.width()-1))
 	}
 }
 
@@ -191,7 +196,7 @@ const eraseLine = "\r\x1b[K"
 
 func (t *terminal) clearProgress() {
 	if isTerminal(t.Err) {
-		fmt.Fprint(t.Err, eraseLine)
+		io.WriteString(t.Err, eraseLine)
 	}
 }
 
@@ -598,8 +603,11 @@ func (t *terminal) keepBroken(d *design.Design, rep *prove.Report, file string) 
 // addToFile adds declarations to the end of a .lien file, laid out as fmt
 // does; the file is written whole or not at all.
 func addToFile(file, text string) error {
-	was, err := os.ReadFile(file)
-	if err != nil && !os.IsNotExist(err) {
+	if filepath.Ext(file) != ".lien" {
+		return usagef("name a file that ends in .lien", "%s is no file of a design", file)
+	}
+	was, err := readKept(file)
+	if err != nil {
 		return err
 	}
 	if len(was) > 0 {
@@ -609,10 +617,28 @@ func addToFile(file, text string) error {
 	if finding.Failed(f.Findings) {
 		return fmt.Errorf("%s was not written: a scenario cannot be put into words: %s", file, f.Findings[0].Message)
 	}
-	return writeWhole(file, syntax.Print(f))
+	if was == nil {
+		return told(output.New(file, syntax.Print(f)))
+	}
+	return told(output.Change(file, was, syntax.Print(f)))
 }
 
-func (t *terminal) note(text string) { fmt.Fprintln(t.Err, "lien: "+text) }
+// readKept reads the file that is added to; nil where there is none.
+func readKept(file string) ([]byte, error) {
+	root, err := source.OpenRoot(filepath.Dir(file))
+	if err != nil {
+		return nil, usagef("make it first", "there is no folder %s", filepath.Dir(file))
+	}
+	defer root.Close()
+	was, err := source.Read(root, filepath.Base(file), syntax.MaxSize)
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return nil, nil
+	case err != nil:
+		return nil, usagef("name another file", "%s cannot be added to: %s", file, reason(err))
+	}
+	return append([]byte{}, was...), nil
+}
 
 func unusedName(d *design.Design, name string) string {
 	used := func(s string) bool {

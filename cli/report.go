@@ -2,7 +2,6 @@ package cli
 
 import (
 	"context"
-	"errors"
 	"fmt"
 
 	"github.com/urfave/cli/v3"
@@ -17,6 +16,7 @@ func reportCommand(t *terminal) *cli.Command {
 		ArgsUsage: "[DESIGN]",
 		Flags: []cli.Flag{
 			&cli.StringFlag{Name: "to", Value: "report.html", Usage: "write to `FILE`"},
+			forceFlag(),
 			&cli.IntFlag{Name: "states", Value: 20_000, Usage: "how many states the proof in it visits, `N`; 0 for no proof"},
 		},
 		Description: `Writes one HTML file that needs no network: what the design is for (the comments
@@ -47,8 +47,8 @@ func runReport(t *terminal, c *cli.Command) error {
 		return err
 	}
 	to := c.String("to")
-	if err := writeWhole(to, data); err != nil {
-		return usagef("", "%s cannot be written: %v", to, errors.Unwrap(err))
+	if err := t.save(c, d, to, data); err != nil {
+		return err
 	}
 	t.printf("%s  %s\n", to, t.paint(dim, fmt.Sprintf("%d KB", (len(data)+512)/1024)))
 	return nil

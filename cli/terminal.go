@@ -12,6 +12,7 @@ import (
 	"golang.org/x/term"
 
 	"lien/core/finding"
+	"lien/core/source"
 )
 
 // terminal is where commands print: it knows its width and whether to colour.
@@ -40,8 +41,8 @@ func (t *terminal) setColor(c *cli.Command) error {
 }
 
 func isTerminal(w io.Writer) bool {
-	f, ok := w.(*os.File)
-	return ok && term.IsTerminal(int(f.Fd()))
+	f := fileOf(w)
+	return f != nil && term.IsTerminal(int(f.Fd()))
 }
 
 // width is how many characters a line has.
@@ -49,7 +50,7 @@ func (t *terminal) width() int {
 	if n, err := strconv.Atoi(os.Getenv("COLUMNS")); err == nil && n >= 40 {
 		return n
 	}
-	if f, ok := t.Out.(*os.File); ok {
+	if f := fileOf(t.Out); f != nil {
 		if w, _, err := term.GetSize(int(f.Fd())); err == nil && w >= 40 {
 			return min(w, 160)
 		}
@@ -57,7 +58,38 @@ func (t *terminal) width() int {
 	return 100
 }
 
-func (t *terminal) printf(format string, args ...any) { fmt.Fprintf(t.Out, format, args...) }
+// printf prints a text for people.
+func (t *terminal) printf(format string, args ...any) { t.print(t.Out, fmt.Sprintf(format, args...)) }
+
+// note tells something beside the output.
+func (t *terminal) note(text string) { t.print(t.Err, "lien: "+text+"\n") }
+
+// print is the one place where texts for people are written: nothing in them but the
+// styles of paint can do anything to a terminal.
+func (t *terminal) print(to io.Writer, text string) {
+	if text = source.Visible(text); t.color {
+		text = styled.Replace(text)
+	}
+	io.WriteString(to, text)
+}
+
+// raw prints the text of a design as it is; on a terminal it is a text for people.
+func (t *terminal) raw(text string) {
+	if isTerminal(t.Out) || t.color {
+		t.printf("%s", text)
+		return
+	}
+	io.WriteString(t.Out, text)
+}
+
+// aside prints what is about the output beside it.
+func (t *terminal) aside(print func()) {
+	out := t.Out
+	t.Out = t.Err
+	print()
+	t.Out = out
+	t.print(t.Err, "\n")
+}
 
 // style paints a text; the words themselves always say the same.
 type style string
@@ -75,8 +107,23 @@ func (t *terminal) paint(s style, text string) string {
 	if !t.color || text == "" {
 		return text
 	}
-	return "\x1b[" + string(s) + "m" + text + "\x1b[0m"
+	return begins(s) + text + ends
 }
+
+// A style is marked by characters of private use, which print turns into the control
+// sequences of ECMA-48. In the texts of others they are not looked for: a text that
+// has them can colour what is printed, and no more.
+const ends = "\U0010fffd"
+
+func begins(s style) string { return "\U0010fff0" + string(s) + "\U0010fff1" }
+
+var styled = func() *strings.Replacer {
+	pairs := []string{ends, "\x1b[0m"}
+	for _, s := range []style{bold, dim, red, green, yellow, blue} {
+		pairs = append(pairs, begins(s), "\x1b["+string(s)+"m")
+	}
+	return strings.NewReplacer(pairs...)
+}()
 
 // wrap breaks a text into lines of at most width characters.
 func wrap(text string, width int) []string {

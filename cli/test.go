@@ -84,11 +84,8 @@ func loadRunnable(t *terminal, c *cli.Command) (*design.Design, error) {
 	if len(errs) == 0 {
 		return d, nil
 	}
-	out := t.Out
-	t.Out = t.Err
-	t.findings(d, errs)
-	t.Out = out
-	fmt.Fprintf(t.Err, "\nlien: the design cannot run: %s\n", summary(errs))
+	t.aside(func() { t.findings(d, errs) })
+	t.note("the design cannot run: " + summary(errs))
 	return nil, failed
 }
 

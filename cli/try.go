@@ -88,7 +88,7 @@ func openedFor(t *terminal, c *cli.Command) (*tryModel, error) {
 	if arg == "" {
 		arg = "."
 	}
-	p, err := locate(arg)
+	p, err := locate(arg, c.String("root"))
 	if err != nil {
 		return nil, err
 	}
@@ -192,9 +192,13 @@ func (o *tried) reload(t *terminal, s *play.Session) (*play.Session, string) {
 
 // save adds what was pressed to a file, as a scenario.
 func (o *tried) save(s *play.Session, name string) (string, error) {
-	file := o.keep
+	file, shown := o.keep, o.keep
 	if file == "" {
-		file = o.home(s.Design)
+		home, err := o.home(s.Design)
+		if err != nil {
+			return "", err
+		}
+		file, shown = o.place.path(home), o.place.show(home)
 	}
 	text := s.Scenario(unusedName(s.Design, name))
 	if o.component != "" && !slices.ContainsFunc(s.Design.Starts, func(x *design.Start) bool { return x.Name == play.AloneName && x != s.Start }) {
@@ -204,15 +208,21 @@ func (o *tried) save(s *play.Session, name string) (string, error) {
 		}
 		text = start + "\n" + text
 	}
-	return file, addToFile(file, text)
+	return shown, addToFile(file, text)
 }
 
-// home is the file of the design that has its scenarios.
-func (o *tried) home(d *design.Design) string {
-	if n := len(d.Scenarios); n > 0 {
-		return d.Set.File(d.Scenarios[n-1].Syntax.Span().Start).Name
+// home is the file of the design that has its last scenario, of those that were named.
+func (o *tried) home(d *design.Design) (string, error) {
+	named, err := design.Files(o.place.fsys, o.place.name, o.place.show)
+	if err != nil {
+		return "", err
 	}
-	return d.Files[0].Source.Name
+	for _, sc := range slices.Backward(d.Scenarios) {
+		if path := d.Set.File(sc.Syntax.Span().Start).Path; slices.Contains(named, path) {
+			return path, nil
+		}
+	}
+	return named[0], nil
 }
 
 // runTerminal lets a person try the design.

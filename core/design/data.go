@@ -11,6 +11,7 @@ import (
 	"path"
 	"strings"
 
+	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
 	"lien/core/value"
@@ -32,6 +33,10 @@ func (r *resolver) dataFile(k *Const, call *syntax.Call) {
 	lit, ok := first(call.Args).(*syntax.TextLit)
 	if !ok || len(call.Args) != 1 {
 		r.errorf("wrong-type", call.Span(), "file takes the name of a data file").Instead(`write file("wares.json")`)
+		return
+	}
+	if !isDataFile(lit.Value) {
+		r.errorf("data-differs", lit.Span(), "%s: data files end in .json or .csv", lit.Value).Instead("name such a file")
 		return
 	}
 	data, err := r.readData(k, lit.Value)
@@ -67,24 +72,30 @@ func (r *resolver) readData(k *Const, name string) ([]byte, error) {
 		return nil, errors.New("there is no folder to read it from")
 	}
 	full := path.Join(dir, clean)
-	if info, err := fs.Stat(r.fsys, full); err == nil && info.Size() > maxData {
-		return nil, fmt.Errorf("it has %d MB; a data file has at most %d MB", info.Size()>>20, maxData>>20)
+	data, err := source.Read(r.fsys, full, maxData)
+	if err == nil {
+		r.d.Sources = append(r.d.Sources, full)
 	}
-	data, err := fs.ReadFile(r.fsys, full)
-	if errors.Is(err, fs.ErrNotExist) {
-		return nil, errors.New("there is no such file")
+	var inner *fs.PathError
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		err = errors.New("there is no such file")
+	case errors.As(err, &inner):
+		err = inner.Err
 	}
 	return bytes.TrimPrefix(data, []byte("\ufeff")), err
 }
 
+func isDataFile(name string) bool {
+	ext := strings.ToLower(path.Ext(name))
+	return ext == ".json" || ext == ".csv"
+}
+
 func decode(name string, data []byte, t types.Type) (value.Value, error) {
-	switch strings.ToLower(path.Ext(name)) {
-	case ".json":
-		return decodeJSON(data, t)
-	case ".csv":
+	if strings.EqualFold(path.Ext(name), ".csv") {
 		return decodeCSV(data, t)
 	}
-	return nil, errors.New("data files end in .json or .csv")
+	return decodeJSON(data, t)
 }
 
 func decodeJSON(data []byte, t types.Type) (value.Value, error) {

@@ -24,6 +24,7 @@ type Design struct {
 	Laws       []*Law
 	Scenarios  []*Scenario
 	Findings   []*finding.Finding
+	Sources    []string // the files that were read, data among them, as the file system names them
 }
 
 // Failed says whether the design has errors, so that it cannot run.

@@ -19,7 +19,7 @@ import (
 // that there is nothing to read; mistakes in the design are its Findings.
 func Load(fsys fs.FS, name string, show func(string) string) (*Design, error) {
 	r := newResolver(fsys, show)
-	names, err := r.list(name)
+	names, err := Files(fsys, name, show)
 	if err != nil {
 		return nil, err
 	}
@@ -53,6 +53,7 @@ type resolver struct {
 	fsys       fs.FS
 	show       func(string) string
 	seen       map[string]bool // the files read so far
+	total      int             // their bytes
 	types      map[string]*TypeName
 	top        map[string]types.Symbol // constants and functions
 	components map[string]*Component
@@ -62,18 +63,22 @@ type resolver struct {
 	forms      map[*syntax.Element]*formOwner
 }
 
-// list names the .lien files of a design, sorted.
-func (r *resolver) list(name string) ([]string, error) {
-	info, err := fs.Stat(r.fsys, name)
+// Files names the .lien files of the design at name, sorted: the file, or those in
+// the folder. The error tells that there are none.
+func Files(fsys fs.FS, name string, show func(string) string) ([]string, error) {
+	info, err := fs.Stat(fsys, name)
 	if err != nil {
-		return nil, readError(r.show(name), err)
+		return nil, readError(show(name), err)
 	}
 	if !info.IsDir() {
+		if path.Ext(name) != ".lien" {
+			return nil, fmt.Errorf("%s: a design is a file whose name ends in .lien, or a folder of them", show(name))
+		}
 		return []string{name}, nil
 	}
-	entries, err := fs.ReadDir(r.fsys, name)
+	entries, err := fs.ReadDir(fsys, name)
 	if err != nil {
-		return nil, readError(r.show(name), err)
+		return nil, readError(show(name), err)
 	}
 	var names []string
 	for _, e := range entries {
@@ -82,21 +87,42 @@ func (r *resolver) list(name string) ([]string, error) {
 		}
 	}
 	if len(names) == 0 {
-		return nil, fmt.Errorf("%s: there is no .lien file in this folder; `lien new %s` writes a first one", r.show(name), r.show(name))
+		return nil, fmt.Errorf("%s: there is no .lien file in this folder; `lien new %s` writes a first one", show(name), show(name))
 	}
 	sort.Strings(names)
 	return names, nil
 }
 
+// ReadText reads one of these files.
+func ReadText(fsys fs.FS, name string, show func(string) string) ([]byte, error) {
+	text, err := source.Read(fsys, name, syntax.MaxSize)
+	if err != nil {
+		return nil, readError(show(name), err)
+	}
+	return text, nil
+}
+
 func readError(name string, err error) error {
+	var path *fs.PathError
+	if errors.As(err, &path) {
+		err = path.Err
+	}
+	var large *source.TooLarge
 	switch {
 	case errors.Is(err, fs.ErrNotExist):
 		return fmt.Errorf("%s: there is no such file or folder", name)
 	case errors.Is(err, fs.ErrPermission):
 		return fmt.Errorf("%s: this may not be read; check its permissions", name)
+	case errors.Is(err, source.ErrOutside):
+		return fmt.Errorf("%s: %w", name, err)
+	case errors.As(err, &large):
+		return fmt.Errorf("%s: a design file has at most %d MB, but this has more; split it into several in one folder", name, large.Max>>20)
 	}
-	return fmt.Errorf("%s: cannot be read: %w", name, err)
+	return fmt.Errorf("%s: this cannot be read: %w", name, err)
 }
+
+// maxTotal is the most bytes that all files of a design may have.
+const maxTotal = 4 * syntax.MaxSize
 
 // read adds a file and the folders that it uses.
 func (r *resolver) read(name string) error {
@@ -104,16 +130,16 @@ func (r *resolver) read(name string) error {
 		return nil
 	}
 	r.seen[name] = true
-	info, err := fs.Stat(r.fsys, name)
-	if err == nil && info.Size() > syntax.MaxSize {
-		return fmt.Errorf("%s: the file has %d MB, but a design file has at most %d MB; split it into several in one folder",
-			r.show(name), info.Size()>>20, syntax.MaxSize>>20)
-	}
-	text, err := fs.ReadFile(r.fsys, name)
+	text, err := ReadText(r.fsys, name, r.show)
 	if err != nil {
-		return readError(r.show(name), err)
+		return err
+	}
+	if r.total += len(text); r.total > maxTotal {
+		return fmt.Errorf("%s: with this file the design has more than %d MB, which is the most", r.show(name), maxTotal>>20)
 	}
 	file := r.add(r.show(name), string(text))
+	file.Source.Path = name
+	r.d.Sources = append(r.d.Sources, name)
 	for _, decl := range file.Decls {
 		if use, ok := decl.(*syntax.Use); ok {
 			r.use(path.Dir(name), use)
@@ -131,13 +157,20 @@ func (r *resolver) add(name, text string) *syntax.File {
 
 // use reads the files of another folder.
 func (r *resolver) use(dir string, use *syntax.Use) {
-	names, err := r.list(path.Join(dir, use.Path.Value))
+	var names []string
+	err := error(source.ErrOutside)
+	if !path.IsAbs(use.Path.Value) {
+		names, err = Files(r.fsys, path.Join(dir, use.Path.Value), r.show)
+	}
 	for _, n := range names {
 		if err == nil {
 			err = r.read(n)
 		}
 	}
-	if err != nil {
+	switch {
+	case errors.Is(err, source.ErrOutside):
+		r.errorf("not-in-scope", use.Path.Span(), "this folder cannot be used: %s", err).Instead("name a folder around both with --root, or move it into this one")
+	case err != nil:
 		r.errorf("not-in-scope", use.Path.Span(), "this folder cannot be used: %s", err).Instead("write the path from this file's folder")
 	}
 }

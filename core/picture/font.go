@@ -8,6 +8,8 @@ import (
 	"golang.org/x/image/font/gofont/goregular"
 	"golang.org/x/image/font/sfnt"
 	"golang.org/x/image/math/fixed"
+
+	"lien/core/source"
 )
 
 // The fonts come with the program, so that a text is as wide as it was measured.
@@ -91,8 +93,10 @@ func without(runes []rune, n int) string {
 	return string(runes[:front]) + "…" + string(runes[len(runes)-(n-front):])
 }
 
-// NewText is a text that is no wider than width.
+// NewText is a text that is no wider than width. What could not be seen in it is
+// written out.
 func NewText(x, y, size float64, bold bool, fill Role, s string, width float64) *Text {
+	s = source.Visible(s)
 	t := &Text{X: x, Y: y, Size: size, Bold: bold, Fill: fill, Text: Shorten(s, size, bold, width)}
 	if t.Text != s {
 		t.Whole = s

@@ -7,6 +7,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"lien/core/source"
 )
 
 // SVG writes a drawing as a file of its own (SVG 1.1), its fonts in it.
@@ -78,7 +80,7 @@ func (w *svgWriter) textf(format string, a ...any) { fmt.Fprintf(w, format, a...
 func (w *svgWriter) attr(name string, v float64)   { w.textf(` %s="%s"`, name, num(v)) }
 func (w *svgWriter) class(names ...string)         { w.textf(` class="%s"`, strings.Join(names, " ")) }
 func (w *svgWriter) element(tag, text string) {
-	w.textf("<%s>%s</%[1]s>\n", tag, html.EscapeString(text))
+	w.textf("<%s>%s</%[1]s>\n", tag, escaped(text))
 }
 
 func (w *svgWriter) open(p *Picture, id string) {
@@ -88,7 +90,7 @@ func (w *svgWriter) open(p *Picture, id string) {
 	}
 	w.textf(`<svg xmlns="http://www.w3.org/2000/svg" width="%s" height="%s" viewBox="0 0 %[1]s %[2]s" role="img" aria-labelledby="%s %s">`+"\n",
 		num(p.Width), num(p.Height), title, desc)
-	w.textf("<title id=\"%s\">%s</title>\n<desc id=\"%s\">%s</desc>\n", title, html.EscapeString(p.Title), desc, html.EscapeString(p.Desc))
+	w.textf("<title id=\"%s\">%s</title>\n<desc id=\"%s\">%s</desc>\n", title, escaped(p.Title), desc, escaped(p.Desc))
 	w.textf("<rect width=\"%s\" height=\"%s\" class=\"f-ground\"/>\n", num(p.Width), num(p.Height))
 }
 
@@ -197,9 +199,9 @@ func (w *svgWriter) label(t *Text) {
 	}
 	w.text(">")
 	if t.Whole != "" {
-		w.textf("<title>%s</title>", html.EscapeString(t.Whole))
+		w.textf("<title>%s</title>", escaped(t.Whole))
 	}
-	w.textf("%s</text>\n", html.EscapeString(t.Text))
+	w.textf("%s</text>\n", escaped(t.Text))
 }
 
 // note notes which runes are used, and says whether the font lacks one.
@@ -213,3 +215,6 @@ func (w *svgWriter) note(which int, s string) bool {
 	}
 	return lacks
 }
+
+// escaped is a text in the XML of a picture, where control characters have no place.
+func escaped(s string) string { return html.EscapeString(source.Visible(s)) }

@@ -21,6 +21,7 @@ type Span struct{ Start, End Pos }
 // File is one text. Its lines are found once, when it is added to a Set.
 type File struct {
 	Name  string // as messages show it
+	Path  string // in the file system that it was read from, or ""
 	Text  string // the whole text, in UTF-8, without a byte-order mark
 	base  Pos
 	lines []int32 // byte offset of the start of every line

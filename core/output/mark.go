@@ -1,0 +1,80 @@
+// Package output writes files so that nothing is lost: whole or not at all, never
+// over what somebody else wrote, with links, modes and owners as they were. What
+// is written anew carries a mark, by which it is known the next time (mark.go).
+package output
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/binary"
+	"encoding/hex"
+	"hash/crc32"
+)
+
+// A file that was made here ends with a mark: a comment of its format with a digest of
+// all that is before it. A file that was changed by hand since is no longer known.
+const made = "made with lien: "
+
+// digest is of the bytes before the mark, in 32 hexadecimal digits.
+func digest(data []byte) string {
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:16])
+}
+
+// comments are the ends of texts, by how they begin.
+var comments = []struct{ begins, before, after string }{
+	{"%PDF", "\n% ", "\n"},
+	{"<", "\n<!-- ", " -->\n"},
+}
+
+// Mark gives a PNG, PDF, SVG or HTML file its mark; others are left as they are.
+func Mark(data []byte) []byte {
+	if at := len(data) - len(pngEnd); bytes.HasPrefix(data, pngHead) && bytes.HasSuffix(data, pngEnd) {
+		return slicesOf(data[:at], pngText(made+digest(data[:at])), data[at:])
+	}
+	for _, c := range comments {
+		if bytes.HasPrefix(data, []byte(c.begins)) {
+			return slicesOf(data, []byte(c.before+made+digest(data)+c.after))
+		}
+	}
+	return data
+}
+
+// IsMarked says whether a file was made here, and is as it was then.
+func IsMarked(data []byte) bool {
+	at := bytes.LastIndex(data, []byte(made))
+	if at < 0 {
+		return false
+	}
+	if bytes.HasPrefix(data, pngHead) {
+		at -= pngLead
+		return at > 0 && bytes.Equal(Mark(slicesOf(data[:at], pngEnd)), data)
+	}
+	for _, c := range comments {
+		if bytes.HasPrefix(data, []byte(c.begins)) && at >= len(c.before) {
+			return bytes.Equal(Mark(data[:at-len(c.before)]), data)
+		}
+	}
+	return false
+}
+
+func slicesOf(parts ...[]byte) []byte { return bytes.Join(parts, nil) }
+
+// The parts of a PNG (ISO/IEC 15948, 5.2 and 11.3.4): it begins with eight bytes, ends
+// with an empty chunk, and says in a text chunk which software made it.
+var (
+	pngHead = []byte("\x89PNG\r\n\x1a\n")
+	pngEnd  = []byte("\x00\x00\x00\x00IEND\xaeB`\x82")
+)
+
+const (
+	pngKeyword = "tEXtSoftware\x00"
+	pngLead    = 4 + len(pngKeyword)
+)
+
+func pngText(text string) []byte {
+	body := []byte(pngKeyword + text)
+	chunk := binary.BigEndian.AppendUint32(nil, uint32(len(body)-4))
+	chunk = append(chunk, body...)
+	return binary.BigEndian.AppendUint32(chunk, crc32.ChecksumIEEE(body))
+}
