@@ -9,7 +9,9 @@ import (
 	"io"
 	"io/fs"
 	"path"
+	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"lien/core/source"
 	"lien/core/syntax"
@@ -92,10 +94,26 @@ func isDataFile(name string) bool {
 }
 
 func decode(name string, data []byte, t types.Type) (value.Value, error) {
+	if !utf8.Valid(data) {
+		return nil, fmt.Errorf("line %d: this is no UTF-8", 1+bytes.Count(data[:validEnd(data)], []byte("\n")))
+	}
 	if strings.EqualFold(path.Ext(name), ".csv") {
 		return decodeCSV(data, t)
 	}
 	return decodeJSON(data, t)
+}
+
+// validEnd is where the first bytes are that are no UTF-8 (RFC 3629).
+func validEnd(data []byte) int {
+	at := 0
+	for at < len(data) {
+		r, n := utf8.DecodeRune(data[at:])
+		if r == utf8.RuneError && n == 1 {
+			break
+		}
+		at += n
+	}
+	return at
 }
 
 func decodeJSON(data []byte, t types.Type) (value.Value, error) {
@@ -113,7 +131,7 @@ func decodeJSON(data []byte, t types.Type) (value.Value, error) {
 		line := 1 + bytes.Count(data[:min(int(dec.InputOffset()), len(data))], []byte("\n"))
 		return nil, fmt.Errorf("line %d: %s", line, strings.TrimPrefix(err.Error(), "json: "))
 	}
-	return v, fits(v, t, "the value")
+	return v, fitter{}.misfit(v, t, "the value")
 }
 
 func jsonValue(dec *json.Decoder, depth int) (value.Value, error) {
@@ -158,72 +176,118 @@ func jsonList(dec *json.Decoder, depth int) (value.Value, error) {
 }
 
 func jsonRecord(dec *json.Decoder, depth int) (value.Value, error) {
-	r := &value.Record{}
+	var names []string
+	var values []value.Value
+	seen := map[string]bool{}
 	for dec.More() {
-		name, err := dec.Token()
+		tok, err := dec.Token()
 		if err != nil {
 			return nil, err
 		}
+		name := tok.(string)
+		if seen[name] {
+			return nil, fmt.Errorf("the field %s is there twice in one record", name)
+		}
+		seen[name] = true
 		v, err := jsonValue(dec, depth+1)
 		if err != nil {
 			return nil, err
 		}
-		r = r.With(name.(string), v)
+		names, values = append(names, name), append(values, v)
 	}
 	_, err := dec.Token()
-	return r, err
+	return value.NewRecord(names, values), err
 }
 
-// fits says where a value is not of a type.
-func fits(v value.Value, t types.Type, where string) error {
+// fitter tells which values are of which types. What was asked of a list or record is
+// not asked again: each could be one of a union in several ways, on every level.
+type fitter map[fitting]bool
+
+type fitting struct {
+	v value.Value
+	t types.Type
+}
+
+func (k fitter) fits(v value.Value, t types.Type) bool {
+	switch v.(type) {
+	case *value.List, *value.Record:
+	default:
+		return k.ask(v, types.Under(t))
+	}
+	q := fitting{v, t}
+	is, ok := k[q]
+	if !ok {
+		is = k.ask(v, types.Under(t))
+		k[q] = is
+	}
+	return is
+}
+
+func (k fitter) ask(v value.Value, t types.Type) bool {
+	switch t := t.(type) {
+	case *types.List:
+		l, ok := v.(*value.List)
+		return ok && !slices.ContainsFunc(l.Items(), func(x value.Value) bool { return !k.fits(x, t.Elem) })
+	case *types.Record:
+		r, ok := v.(*value.Record)
+		return ok && k.record(r, t)
+	case *types.Union:
+		return slices.ContainsFunc(t.Members, func(m types.Type) bool { return k.fits(v, m) })
+	case types.Literal:
+		return value.Equal(v, t.Value)
+	case types.Basic:
+		kind, ok := kinds[t]
+		return ok && kind == v.Kind() || t == types.Any
+	}
+	return false
+}
+
+var kinds = map[types.Basic]value.Kind{types.Null: value.NullKind, types.Boolean: value.BoolKind, types.Number: value.NumberKind, types.String: value.StringKind}
+
+func (k fitter) record(r *value.Record, t *types.Record) bool {
+	for _, f := range t.Fields {
+		if v := r.Get(f.Name); !(value.IsNull(v) && f.Optional) && !k.fits(v, f.Type) {
+			return false
+		}
+	}
+	return !slices.ContainsFunc(r.Names, func(n string) bool { _, ok := t.Field(n); return !ok })
+}
+
+// misfit says where a value is not of a type.
+func (k fitter) misfit(v value.Value, t types.Type, where string) error {
+	if k.fits(v, t) {
+		return nil
+	}
 	switch u := types.Under(t).(type) {
 	case *types.List:
 		if l, ok := v.(*value.List); ok {
 			for i, x := range l.Items() {
-				if err := fits(x, u.Elem, fmt.Sprintf("item %d of %s", i+1, where)); err != nil {
-					return err
+				if !k.fits(x, u.Elem) {
+					return k.misfit(x, u.Elem, fmt.Sprintf("item %d of %s", i+1, where))
 				}
 			}
-			return nil
 		}
 	case *types.Record:
 		if r, ok := v.(*value.Record); ok {
-			return recordFits(r, u, where)
+			return k.misfitField(r, u, where)
 		}
 	case *types.Union:
-		for _, m := range u.Members {
-			if fits(v, m, where) == nil {
-				return nil
-			}
-		}
-		if value.IsNull(v) || types.Nullable(t) && len(types.Members(t)) == 2 {
-			return fits(v, types.NonNull(t), where)
-		}
-	case types.Literal:
-		if value.Equal(v, u.Value) {
-			return nil
-		}
-	case types.Basic:
-		kinds := map[types.Basic]value.Kind{types.Null: value.NullKind, types.Boolean: value.BoolKind,
-			types.Number: value.NumberKind, types.String: value.StringKind}
-		if k, ok := kinds[u]; ok && k == v.Kind() || u == types.Any {
-			return nil
+		if !value.IsNull(v) && types.Nullable(t) && len(types.Members(t)) == 2 {
+			return k.misfit(v, types.NonNull(t), where)
 		}
 	}
 	return fmt.Errorf("%s is %s, but %s is wanted", where, value.Brief(v, 40), types.Article(t))
 }
 
-func recordFits(r *value.Record, t *types.Record, where string) error {
+func (k fitter) misfitField(r *value.Record, t *types.Record, where string) error {
 	for _, f := range t.Fields {
 		v := r.Get(f.Name)
-		if value.IsNull(v) && f.Optional {
-			continue
-		}
-		if value.IsNull(v) && !types.Nullable(f.Type) {
+		switch {
+		case value.IsNull(v) && f.Optional || k.fits(v, f.Type):
+		case value.IsNull(v) && !types.Nullable(f.Type):
 			return fmt.Errorf("%s has no field %s", where, f.Name)
-		}
-		if err := fits(v, f.Type, f.Name+" of "+where); err != nil {
-			return err
+		default:
+			return k.misfit(v, f.Type, f.Name+" of "+where)
 		}
 	}
 	for _, n := range r.Names {
@@ -249,6 +313,11 @@ func decodeCSV(data []byte, t types.Type) (value.Value, error) {
 	if err != nil {
 		return nil, errors.New("the first line, with the names of the fields, is missing")
 	}
+	for i, name := range head {
+		if slices.Contains(head[:i], name) {
+			return nil, fmt.Errorf("line 1: the column %s is there twice", name)
+		}
+	}
 	var items []value.Value
 	for {
 		row, err := rd.Read()
@@ -261,7 +330,7 @@ func decodeCSV(data []byte, t types.Type) (value.Value, error) {
 		line, _ := rd.FieldPos(0)
 		v, err := csvRecord(head, row, rec)
 		if err == nil {
-			err = recordFits(v, rec, "the record")
+			err = fitter{}.misfitField(v, rec, "the record")
 		}
 		if err != nil {
 			return nil, fmt.Errorf("line %d: %w", line, err)

@@ -43,7 +43,7 @@ func Parse(name, text string) *Design {
 func newResolver(fsys fs.FS, show func(string) string) *resolver {
 	return &resolver{
 		d: &Design{Set: source.NewSet()}, fsys: fsys, show: show, seen: map[string]bool{},
-		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{}, contexts: map[string]*Component{}, channels: map[string]*Channel{}, forms: map[*syntax.Element]*formOwner{}, services: map[string]*Service{},
+		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{}, contexts: map[string]*Component{}, channels: map[string]*Channel{}, forms: map[*syntax.Element]*formOwner{}, services: map[string]*Service{}, starts: map[string]*Start{}, usedIn: map[*syntax.Component]map[string]*syntax.Element{},
 	}
 }
 
@@ -60,6 +60,8 @@ type resolver struct {
 	contexts   map[string]*Component
 	channels   map[string]*Channel
 	services   map[string]*Service
+	starts     map[string]*Start
+	usedIn     map[*syntax.Component]map[string]*syntax.Element // what a view uses, by name: the first
 	forms      map[*syntax.Element]*formOwner
 }
 

@@ -78,7 +78,7 @@ func (s *scope) Missing(name *syntax.Name) {
 	if s.component != nil {
 		for _, user := range s.r.d.Components {
 			m := user.byName[name.Text]
-			use := useOf(user.Syntax, s.component.Name)
+			use := s.r.useOf(user.Syntax, s.component.Name)
 			if m == nil || use == nil || !m.HasValue() {
 				continue
 			}
@@ -93,41 +93,41 @@ func (s *scope) Missing(name *syntax.Name) {
 	f.Instead("declare it: const %s = ...", name.Text)
 }
 
-// useOf finds where a component's view uses another.
-func useOf(c *syntax.Component, name string) *syntax.Element {
-	for _, m := range c.Members {
-		if v, ok := m.(*syntax.View); ok {
-			return findUse(v.Body, name)
+// useOf finds where a component's view uses another: the first place, in the order of
+// the text.
+func (r *resolver) useOf(c *syntax.Component, name string) *syntax.Element {
+	uses := r.usedIn[c]
+	if uses == nil {
+		uses = map[string]*syntax.Element{}
+		r.usedIn[c] = uses
+		for _, m := range c.Members {
+			if v, ok := m.(*syntax.View); ok {
+				listUses(v.Body, uses)
+			}
 		}
 	}
-	return nil
+	return uses[name]
 }
 
-func findUse(items []syntax.Item, name string) *syntax.Element {
+func listUses(items []syntax.Item, uses map[string]*syntax.Element) {
 	for _, it := range items {
-		var body [][]syntax.Item
 		switch it := it.(type) {
 		case *syntax.Element:
-			if it.Name.Text == name {
-				return it
+			if uses[it.Name.Text] == nil {
+				uses[it.Name.Text] = it
 			}
-			body = [][]syntax.Item{it.Body}
+			listUses(it.Body, uses)
 		case *syntax.When:
-			body = [][]syntax.Item{it.Body, it.Else}
+			listUses(it.Body, uses)
+			listUses(it.Else, uses)
 		case *syntax.Each:
-			body = [][]syntax.Item{it.Body}
+			listUses(it.Body, uses)
 		case *syntax.Slot:
-			body = [][]syntax.Item{it.Body}
+			listUses(it.Body, uses)
 		case *syntax.Fill:
-			body = [][]syntax.Item{it.Body}
-		}
-		for _, b := range body {
-			if e := findUse(b, name); e != nil {
-				return e
-			}
+			listUses(it.Body, uses)
 		}
 	}
-	return nil
 }
 
 // Special types the calls that only laws and scenarios can make.

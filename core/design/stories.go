@@ -21,11 +21,11 @@ func (r *resolver) start(s *syntax.Start) {
 	if s.Name != nil {
 		st.Name = s.Name.Value
 	}
-	for _, o := range r.d.Starts {
-		if o.Name == st.Name {
-			f := r.errorf("declared-twice", s.Component.Span(), "there are two starts named %q", st.Name)
-			f.See(o.Syntax.Start, "the other start").Instead("give this one a name of its own: start \"...\" %s", c.Name)
-		}
+	if o := r.starts[st.Name]; o != nil {
+		r.errorf("declared-twice", s.Component.Span(), "there are two starts named %q", st.Name).
+			See(o.Syntax.Start, "the other start").Instead("give this one a name of its own: start \"...\" %s", c.Name)
+	} else {
+		r.starts[st.Name] = st
 	}
 	r.d.Starts = append(r.d.Starts, st)
 	for _, it := range s.Links {

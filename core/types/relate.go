@@ -2,37 +2,34 @@ package types
 
 import "lien/core/value"
 
-// pair is a question under way; recursive types ask it again, and the answer
-// may then be assumed.
-type pair struct{ a, b *Named }
+// pair is a question with a name on one of its sides. It is asked once: while it is
+// under way the answer is taken to be yes, as recursive types want (Amadio and
+// Cardelli, Subtyping recursive types, 1993).
+type pair struct{ from, to Type }
 
 // Assignable says whether a value of type from can stand where to is wanted.
-func Assignable(from, to Type) bool { return relation{}.assignable(from, to) }
+func Assignable(from, to Type) bool { return new(relation).assignable(from, to) }
 
 // Identical says whether two types have the same values.
 func Identical(a, b Type) bool {
 	return a == b || Assignable(a, b) && Assignable(b, a)
 }
 
-type relation struct{ seen []pair }
+// relation is what was answered on the way. A no holds for good; a yes may rest on one
+// that turned out to be a no, and is forgotten with it.
+type relation struct {
+	known map[pair]bool
+	yes   []pair // in the order in which they were taken to be so
+}
 
-func (r relation) assignable(from, to Type) bool {
+func (r *relation) assignable(from, to Type) bool {
 	if from == to || from == Any || to == Any || from == Never {
 		return true
 	}
-	a, _ := from.(*Named)
-	b, _ := to.(*Named)
-	if a != nil || b != nil {
-		p := pair{a, b}
-		if a != nil && b != nil {
-			for _, s := range r.seen {
-				if s == p {
-					return true
-				}
-			}
-			r.seen = append(r.seen, p)
-		}
-		return r.assignable(Under(from), Under(to))
+	_, a := from.(*Named)
+	_, b := to.(*Named)
+	if a || b {
+		return r.named(pair{from, to})
 	}
 	if u, ok := from.(*Union); ok {
 		for _, m := range u.Members {
@@ -48,7 +45,28 @@ func (r relation) assignable(from, to Type) bool {
 	return r.parts(from, to)
 }
 
-func (r relation) toUnion(from Type, to *Union) bool {
+func (r *relation) named(p pair) bool {
+	if is, ok := r.known[p]; ok {
+		return is
+	}
+	if r.known == nil {
+		r.known = map[pair]bool{}
+	}
+	r.known[p] = true
+	r.yes = append(r.yes, p)
+	at := len(r.yes)
+	if r.assignable(Under(p.from), Under(p.to)) {
+		return true
+	}
+	for _, q := range r.yes[at:] {
+		delete(r.known, q)
+	}
+	r.yes = r.yes[:at-1]
+	r.known[p] = false
+	return false
+}
+
+func (r *relation) toUnion(from Type, to *Union) bool {
 	for _, m := range to.Members {
 		if r.assignable(from, m) {
 			return true
@@ -57,7 +75,7 @@ func (r relation) toUnion(from Type, to *Union) bool {
 	return from == Boolean && r.assignable(Literal{value.Bool(true)}, to) && r.assignable(Literal{value.Bool(false)}, to)
 }
 
-func (r relation) parts(from, to Type) bool {
+func (r *relation) parts(from, to Type) bool {
 	switch f := from.(type) {
 	case Literal:
 		if t, ok := to.(Literal); ok {
@@ -80,7 +98,7 @@ func (r relation) parts(from, to Type) bool {
 	return false
 }
 
-func (r relation) record(from, to *Record) bool {
+func (r *relation) record(from, to *Record) bool {
 	for _, t := range to.Fields {
 		f, ok := from.Field(t.Name)
 		if !ok {
@@ -96,7 +114,7 @@ func (r relation) record(from, to *Record) bool {
 	return true
 }
 
-func (r relation) function(from, to *Func) bool {
+func (r *relation) function(from, to *Func) bool {
 	for i, p := range from.Params {
 		if i >= len(to.Params) {
 			if !p.Optional {
@@ -112,9 +130,9 @@ func (r relation) function(from, to *Func) bool {
 }
 
 // Comparable says whether a value of a can ever equal one of b.
-func Comparable(a, b Type) bool { return relation{}.comparable(a, b) }
+func Comparable(a, b Type) bool { return new(relation).comparable(a, b) }
 
-func (r relation) comparable(a, b Type) bool {
+func (r *relation) comparable(a, b Type) bool {
 	if r.assignable(a, b) || r.assignable(b, a) {
 		return true
 	}
@@ -135,16 +153,16 @@ func (r relation) comparable(a, b Type) bool {
 
 // Storable says whether values of t can be kept in a cell: functions and
 // instances cannot.
-func Storable(t Type) bool { return storable(t, nil) }
+func Storable(t Type) bool { return storable(t, map[*Named]bool{}) }
 
-func storable(t Type, seen []*Named) bool {
+// storable looks at each name once: a no ends it all.
+func storable(t Type, seen map[*Named]bool) bool {
 	if n, ok := t.(*Named); ok {
-		for _, s := range seen {
-			if s == n {
-				return true
-			}
+		if seen[n] {
+			return true
 		}
-		return storable(Under(n), append(seen, n))
+		seen[n] = true
+		return storable(Under(n), seen)
 	}
 	switch t := t.(type) {
 	case *Func, Instance:
