@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"slices"
 	"strings"
 
 	"github.com/urfave/cli/v3"
@@ -125,10 +126,16 @@ func app(t *terminal) *cli.Command {
 		if strings.Contains(c.ArgsUsage, "DESIGN") {
 			c.Flags = append(c.Flags, rootFlag())
 		}
+		if slices.Contains(running, c.Name) {
+			c.Flags = append(c.Flags, budgetFlags()...)
+		}
 		c.Flags = append(c.Flags, colorFlag())
 	}
 	return root
 }
+
+// running are the commands that run designs.
+var running = []string{"test", "trace", "prove", "try", "draw", "report"}
 
 func onUsageError(_ context.Context, c *cli.Command, err error, _ bool) error {
 	msg := strings.TrimPrefix(err.Error(), "flag provided but not defined: ")

@@ -9,6 +9,7 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"lien/core/design"
+	"lien/core/engine"
 	"lien/core/source"
 )
 
@@ -86,7 +87,8 @@ func loadAt(c *cli.Command) (*design.Design, place, error) {
 	if err != nil {
 		return nil, p, usagef("", "%s", err)
 	}
-	return d, p, nil
+	d.Budget, err = budgetOf(c)
+	return d, p, err
 }
 
 func locateArg(c *cli.Command) (place, error) {
@@ -99,4 +101,22 @@ func locateArg(c *cli.Command) (place, error) {
 		arg = "."
 	}
 	return locate(arg, c.String("root"))
+}
+
+// budgetFlags are those of commands that run designs.
+func budgetFlags() []cli.Flag {
+	return []cli.Flag{
+		&cli.IntFlag{Name: "work", Value: engine.UsualBudget.Steps, Usage: "a turn, and a law, takes at most `N` steps"},
+		&cli.IntFlag{Name: "room", Value: engine.UsualBudget.Bytes >> 20, Usage: "a turn makes at most `MB` of texts, lists and pieces of the page"},
+	}
+}
+
+func budgetOf(c *cli.Command) (design.Budget, error) {
+	if c.Int("work") < 0 || c.Int("room") < 0 || c.IsSet("work") && c.Int("work") == 0 || c.IsSet("room") && c.Int("room") == 0 {
+		return design.Budget{}, usagef("write a number above 0", "--work and --room cannot be nothing")
+	}
+	if c.Int("work") == 0 {
+		return design.Budget{}, nil // a command that runs nothing
+	}
+	return design.Budget{Steps: c.Int("work"), Bytes: min(c.Int("room"), 1<<20) << 20}, nil
 }

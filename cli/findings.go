@@ -12,11 +12,18 @@ import (
 
 var levelStyles = map[finding.Level]style{finding.Error: red, finding.Warning: yellow, finding.Note: blue}
 
+// mostFindings is how many are printed; who reads more has mended some before.
+const mostFindings = 100
+
 // findings prints findings as text: place, what, the line with the spot
 // marked, why, and what to write. Why is told once a rule.
 func (t *terminal) findings(d *design.Design, list []*finding.Finding) {
 	told := map[string]bool{}
 	for i, f := range list {
+		if i == mostFindings {
+			t.printf("\n... and %d more\n", len(list)-i)
+			return
+		}
 		if i > 0 {
 			t.printf("\n")
 		}

@@ -11,6 +11,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"syscall"
 	"time"
 
 	"github.com/urfave/cli/v3"
@@ -91,13 +92,42 @@ func runProve(ctx context.Context, t *terminal, c *cli.Command) error {
 			return err
 		}
 	}
-	stop, cancel := signal.NotifyContext(ctx, os.Interrupt)
+	stop, cancel := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
 	defer cancel()
+	defer t.endSoon(stop, cancel, o.Time)()
 	o.Stop = stop
 	o.Progress = t.proveProgress()
 	rep := prove.Run(d, o)
 	t.clearProgress()
 	return t.proved(d, rep, c)
+}
+
+// patience is how long a proof may take to end once it was told to.
+const patience = 5 * time.Second
+
+// endSoon sees to it that a proof ends some time after it was told to, or its time is
+// up: what is left then, such as finding out what depends on what, is not waited for,
+// and a second signal ends it at once.
+func (t *terminal) endSoon(stop context.Context, cancel context.CancelFunc, limit time.Duration) (ended func()) {
+	end := func() {
+		t.clearProgress()
+		t.note("stopped before there was anything to tell")
+		os.Exit(statusUnusable)
+	}
+	var timers []*time.Timer
+	if limit > 0 {
+		timers = append(timers, time.AfterFunc(limit+patience, end))
+	}
+	told := context.AfterFunc(stop, func() {
+		cancel()
+		time.AfterFunc(patience, end)
+	})
+	return func() {
+		told()
+		for _, timer := range timers {
+			timer.Stop()
+		}
+	}
 }
 
 func (t *terminal) proved(d *design.Design, rep *prove.Report, c *cli.Command) error {

@@ -73,6 +73,7 @@ func isTerminalIn(r io.Reader) bool {
 // tried is a design as it is tried: where it lies and what of it is mounted.
 type tried struct {
 	place     place
+	budget    design.Budget
 	component string
 	given     []string
 	start     string
@@ -92,7 +93,11 @@ func openedFor(t *terminal, c *cli.Command) (*tryModel, error) {
 	if err != nil {
 		return nil, err
 	}
-	o := &tried{place: p, component: c.Args().Get(1), given: c.StringSlice("give"), start: c.String("start"), keep: c.String("keep")}
+	budget, err := budgetOf(c)
+	if err != nil {
+		return nil, err
+	}
+	o := &tried{place: p, budget: budget, component: c.Args().Get(1), given: c.StringSlice("give"), start: c.String("start"), keep: c.String("keep")}
 	if len(o.given) > 0 && o.component == "" {
 		return nil, usagef("lien try DESIGN COMPONENT --give LINK", "--give is for a component alone")
 	}
@@ -124,6 +129,7 @@ func (o *tried) load(t *terminal, more string) (*design.Design, error) {
 	if err != nil {
 		return nil, usagef("", "%s", err)
 	}
+	d.Budget = o.budget
 	if d.Failed() {
 		first := d.Errors()[0]
 		return nil, usagef("see lien check", "the design cannot run: %s: %s", d.Set.Position(first.Span.Start), first.Message)

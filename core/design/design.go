@@ -24,7 +24,14 @@ type Design struct {
 	Laws       []*Law
 	Scenarios  []*Scenario
 	Findings   []*finding.Finding
+	Budget     Budget   // of its turns; what is usual, where there is none
 	Sources    []string // the files that were read, data among them, as the file system names them
+}
+
+// Budget is what one turn of a design may take, and so may each law.
+type Budget struct {
+	Steps int // calls, values worked out, items gone through, pieces of the page made
+	Bytes int // of texts, lists, records and pieces of the page made; about
 }
 
 // Failed says whether the design has errors, so that it cannot run.

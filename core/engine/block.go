@@ -2,6 +2,7 @@ package engine
 
 import (
 	"lien/core/design"
+	"lien/core/source"
 	"lien/core/value"
 )
 
@@ -134,6 +135,7 @@ func branch(conds []*code, branches int) eval {
 // mountBlock renders a block. The parent is the element around it, or nil.
 func (e *Engine) mountBlock(t *blockTemplate, inst *Instance, up *Block, host part, parent *Element, prepare func(*Block)) *Block {
 	e.blocks++
+	e.spend(1, blockBytes, source.Span{})
 	b := &Block{e: e, t: t, inst: inst, up: up, host: host, number: e.blocks}
 	if host != nil {
 		outer, _ := host.place()
@@ -302,6 +304,7 @@ func (e *Engine) instance(c *component, use *usage, given func(slot int, n *node
 	if use != nil {
 		i.depth = use.above.depth + 1
 	}
+	e.spend(1+len(i.values), instanceBytes+96*len(i.values), c.def.Syntax.Name.Span())
 	if i.depth > maxNesting {
 		e.fail(c.def.Syntax.Name.Span(), "more than %d components are nested here", maxNesting)
 	}

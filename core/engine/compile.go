@@ -315,6 +315,7 @@ func fill(params, args []value.Value) {
 // enter counts nested calls, which are limited so that they always end.
 func (e *Engine) enter(at source.Span) {
 	e.depth++
+	e.step(at)
 	if e.depth > maxNesting {
 		e.fail(at, "more than %d calls are nested here", maxNesting)
 	}
@@ -430,8 +431,7 @@ func (p *program) template(x *types.Template) eval {
 				out = append(out, value.Text(exprs[i](f))...)
 			}
 		}
-		f.e.short(len(out), at)
-		return value.String(value.Joined(string(out)))
+		return f.e.text(value.Joined(string(out)), at)
 	}
 }
 
@@ -452,22 +452,22 @@ func (p *program) listOf(x *types.ListOf) eval {
 			out = append(out, v.(*value.List).Items()...)
 		}
 		f.e.short(len(out), at)
-		return value.NewList(out)
+		return f.e.made(value.NewList(out), at)
 	}
 }
 
 func (p *program) recordOf(x *types.RecordOf) eval {
-	values := p.exprs(x.Values)
+	values, at := p.exprs(x.Values), x.Span()
 	names := x.Names
 	plain := true
 	for _, n := range names {
 		plain = plain && n != ""
 	}
 	if plain {
-		return func(f *frame) value.Value { return value.NewRecord(names, evalAll(f, values)) }
+		return func(f *frame) value.Value { return f.e.made(value.NewRecord(names, evalAll(f, values)), at) }
 	}
 	return func(f *frame) value.Value {
-		r := &value.Record{}
+		r := value.NewRecord(nil, nil)
 		for i, n := range names {
 			v := values[i](f)
 			if n != "" {
@@ -483,7 +483,7 @@ func (p *program) recordOf(x *types.RecordOf) eval {
 				r = r.With(m, from.At(j))
 			}
 		}
-		return r
+		return f.e.made(r, at)
 	}
 }
 

@@ -33,6 +33,7 @@ type props struct {
 }
 
 func (t *elementTemplate) mount(e *Engine, b *Block, parent *Element) part {
+	e.spend(2, elementBytes, t.def.Span())
 	el := &Element{t: t, block: b, parent: parent}
 	if len(t.attrs) > 0 {
 		el.attrs = make([]node, len(t.attrs))

@@ -18,9 +18,8 @@ import (
 )
 
 const (
-	maxNesting = 1000      // calls, components
-	maxRounds  = 100       // of refreshing in one turn
-	maxSteps   = 5_000_000 // items gone through in one turn
+	maxNesting = 1000 // calls, components
+	maxRounds  = 100  // of refreshing in one turn
 )
 
 // Engine is a design that runs.
@@ -97,7 +96,8 @@ type Engine struct {
 	frames []*frame // that were used, the first framed of them now
 	framed int
 	probe  *Block // in which keys are worked out
-	steps  int
+	budget budget
+	index  value.Indexed // of the text that was looked into last
 }
 
 // New is an engine for a design without errors; nothing is mounted yet.
@@ -107,7 +107,11 @@ func New(d *design.Design) *Engine { return newEngine(d, false) }
 func NewStrict(d *design.Design) *Engine { return newEngine(d, true) }
 
 func newEngine(d *design.Design, strict bool) *Engine {
-	return &Engine{program: compile(d, strict), live: map[*component][]*Instance{}, unsorted: map[*component]bool{}, record: &Record{}}
+	b := budget{Budget: d.Budget}
+	if b.Budget == (design.Budget{}) {
+		b.Budget = UsualBudget
+	}
+	return &Engine{budget: b, program: compile(d, strict), live: map[*component][]*Instance{}, unsorted: map[*component]bool{}, record: &Record{}}
 }
 
 // Failure is a turn that failed: what happened, where in the text, and in
@@ -130,13 +134,6 @@ func (e *Engine) fail(at source.Span, format string, args ...any) {
 		f.Path = e.acting.Path()
 	}
 	panic(f)
-}
-
-// step counts the items that the turn goes through.
-func (e *Engine) step(at source.Span) {
-	if e.steps++; e.steps > maxSteps {
-		e.fail(at, "this turn goes through more than %d items", maxSteps)
-	}
 }
 
 func (e *Engine) fresh() value.Value {

@@ -45,8 +45,8 @@ func (e *Engine) guarded(read func() value.Value) (v value.Value, err error) {
 			err = f
 		}
 	}()
-	e.steps, e.depth = 0, 0
-	return read(), nil
+	e.limited(func() { v = read() })
+	return v, nil
 }
 
 // lawCall compiles what only laws and scenarios ask: all(c), the(c), was(x),

@@ -45,7 +45,7 @@ func (p *program) methodOf(x *types.Method) func(f *frame, recv value.Value) val
 	}
 	fn := stringMethods[x.Name]
 	return func(f *frame, recv value.Value) value.Value {
-		return fn(f.e, at, string(recv.(value.String)), evalAll(f, args))
+		return f.e.made(fn(f.e, at, string(recv.(value.String)), evalAll(f, args)), at)
 	}
 }
 
@@ -86,8 +86,8 @@ func span(args []value.Value, n int) (int, int) {
 }
 
 var stringMethods = map[string]stringMethod{
-	"length": func(_ *Engine, _ source.Span, s string, _ []value.Value) value.Value {
-		return value.Number(value.Length(s))
+	"length": func(e *Engine, _ source.Span, s string, _ []value.Value) value.Value {
+		return value.Number(e.indexed(s).Len())
 	},
 	"trim": func(_ *Engine, _ source.Span, s string, _ []value.Value) value.Value {
 		return value.String(value.Trim(s))
@@ -110,9 +110,10 @@ var stringMethods = map[string]stringMethod{
 	"indexOf": func(_ *Engine, _ source.Span, s string, args []value.Value) value.Value {
 		return value.Number(value.IndexOf(s, text(args, 0, "")))
 	},
-	"slice": func(_ *Engine, _ source.Span, s string, args []value.Value) value.Value {
-		start, end := span(args, value.Length(s))
-		return value.String(value.Slice(s, start, end))
+	"slice": func(e *Engine, _ source.Span, s string, args []value.Value) value.Value {
+		t := e.indexed(s)
+		start, end := span(args, t.Len())
+		return value.String(t.Slice(start, end))
 	},
 	"split": split,
 	"padStart": func(e *Engine, at source.Span, s string, args []value.Value) value.Value {
@@ -127,21 +128,21 @@ var stringMethods = map[string]stringMethod{
 		return value.String(strings.ReplaceAll(s, part, by))
 	},
 	"charCodeAt": func(e *Engine, at source.Span, s string, args []value.Value) value.Value {
-		units, i := value.Units(s), integer(args, 0, 0)
-		if i < 0 || i >= len(units) {
-			e.fail(at, "there is no character %d in %q", i, s)
+		t, i := e.indexed(s), integer(args, 0, 0)
+		if i < 0 || i >= t.Len() {
+			e.fail(at, "there is no character %d in %s", i, value.Brief(value.String(s), 60))
 		}
-		return value.Number(units[i])
+		return value.Number(t.Unit(i))
 	},
-	"at": func(_ *Engine, _ source.Span, s string, args []value.Value) value.Value {
-		n, i := value.Length(s), integer(args, 0, 0)
+	"at": func(e *Engine, _ source.Span, s string, args []value.Value) value.Value {
+		t, i := e.indexed(s), integer(args, 0, 0)
 		if i < 0 {
-			i += n
+			i += t.Len()
 		}
-		if i < 0 || i >= n {
+		if i < 0 || i >= t.Len() {
 			return value.Null{}
 		}
-		return value.String(value.Slice(s, i, i+1))
+		return value.String(t.Slice(i, i+1))
 	},
 }
 
@@ -183,7 +184,7 @@ func (p *program) listMethod(x *types.Method) func(f *frame, recv value.Value) v
 	if fn, ok := plainListMethods[x.Name]; ok {
 		args, at := p.exprs(x.Args), x.Span()
 		return func(f *frame, recv value.Value) value.Value {
-			return fn(f.e, at, recv.(*value.List), evalAll(f, args))
+			return f.e.made(fn(f.e, at, recv.(*value.List), evalAll(f, args)), at)
 		}
 	}
 	call := p.callback(x.Args[0])
@@ -198,7 +199,7 @@ func (p *program) listMethod(x *types.Method) func(f *frame, recv value.Value) v
 	switch x.Name {
 	case "map":
 		return func(f *frame, recv value.Value) value.Value {
-			return recv.(*value.List).Map(func(i int, v value.Value) value.Value { return step(f, i, v) })
+			return f.e.made(recv.(*value.List).Map(func(i int, v value.Value) value.Value { return step(f, i, v) }), x.Span())
 		}
 	case "flatMap":
 		return func(f *frame, recv value.Value) value.Value {
@@ -207,7 +208,7 @@ func (p *program) listMethod(x *types.Method) func(f *frame, recv value.Value) v
 				out = append(out, step(f, i, v).(*value.List).Items()...)
 				f.e.short(len(out), x.Span())
 			}
-			return value.NewList(out)
+			return f.e.made(value.NewList(out), x.Span())
 		}
 	case "reduce":
 		start := p.expr(x.Args[1])
@@ -356,6 +357,9 @@ var plainListMethods = map[string]func(e *Engine, at source.Span, l *value.List,
 
 func (e *Engine) indexOf(l *value.List, v value.Value) int {
 	for i := range l.Len() {
+		if i%stepParts == stepParts-1 {
+			e.step(source.Span{})
+		}
 		if e.equal(l.At(i), v) {
 			return i
 		}
@@ -368,7 +372,7 @@ func (p *program) builtin(x *types.Builtin) eval {
 	args, at := p.exprs(x.Args), x.Span()
 	switch x.Name {
 	case "String":
-		return func(f *frame) value.Value { return value.String(value.Text(args[0](f))) }
+		return func(f *frame) value.Value { return f.e.text(value.Text(args[0](f)), at) }
 	case "Number":
 		return func(f *frame) value.Value {
 			n, ok := value.ParseNumber(string(args[0](f).(value.String)))
@@ -403,7 +407,7 @@ func arrayFrom(f *frame, at source.Span, n int, call callback) value.Value {
 		f.e.step(at)
 		out = append(out, call(f, [3]value.Value{value.Number(i)}))
 	}
-	return value.NewList(out)
+	return f.e.made(value.NewList(out), at)
 }
 
 func extreme(most bool, args []value.Value) value.Value {

@@ -288,6 +288,7 @@ func (e *Engine) observe(n *node) value.Value {
 }
 
 func (e *Engine) worked(n *node) value.Value {
+	e.step(n.code.at)
 	if n.part != nil && !n.follows && n.val == nil {
 		return e.show(n)
 	}

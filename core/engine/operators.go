@@ -9,16 +9,6 @@ import (
 	"lien/core/value"
 )
 
-// maxSize is how long a list or string may become.
-const maxSize = 1_000_000
-
-// short fails the turn for a list or string that is too long.
-func (e *Engine) short(n int, at source.Span) {
-	if n > maxSize {
-		e.fail(at, "this would have more than a million items or characters")
-	}
-}
-
 // finite is a number that the language has; others fail the turn.
 func (e *Engine) finite(x float64, at source.Span) value.Value {
 	if math.IsInf(x, 0) || math.IsNaN(x) {
@@ -70,6 +60,9 @@ func (p *program) binary(x *types.Binary) eval {
 
 // equal compares values as the design asks for it: all of both is read.
 func (e *Engine) equal(a, b value.Value) bool {
+	if n := min(value.Parts(a), value.Parts(b)); n > stepParts && a != b {
+		e.spend(n/stepParts, 0, source.Span{})
+	}
 	if e.watchers != nil && a.Kind() == b.Kind() {
 		value.Read(a)
 		value.Read(b)
@@ -127,9 +120,7 @@ func plus(at source.Span, a, b eval) eval {
 		case value.Number:
 			return f.e.finite(float64(x)+float64(b(f).(value.Number)), at)
 		case value.String:
-			s := string(x) + string(b(f).(value.String))
-			f.e.short(len(s), at)
-			return value.String(value.Joined(s))
+			return f.e.text(value.Joined(string(x)+string(b(f).(value.String))), at)
 		}
 		panic("engine: + of neither numbers nor strings")
 	}

@@ -421,7 +421,8 @@ func (r *Reader) set(change func()) {
 	e := r.e
 	e.end()
 	e.record = &Record{engine: e, silent: true}
-	e.steps, e.depth, e.level = 0, 0, 0
+	e.refill()
+	e.level = 0
 	e.untracked(func() {
 		change()
 		for e.reconcileStale(); len(e.following) > 0; e.reconcileStale() { // items that are followed are told first

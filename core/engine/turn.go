@@ -63,7 +63,7 @@ const (
 func (e *Engine) turn(cause string, handlers func()) (rec *Record, err error) {
 	e.end()
 	e.record = &Record{Cause: cause, engine: e}
-	e.kept, e.steps, e.depth, e.level = false, 0, 0, 0
+	e.kept, e.level = false, 0
 	rec = e.record
 	e.openWindow()
 	defer func() {
@@ -76,12 +76,14 @@ func (e *Engine) turn(cause string, handlers func()) (rec *Record, err error) {
 			rec.Failure, err = f, f
 		}
 	}()
-	e.undo = append(e.undo, undo{kind: undoRoot, inst: e.root})
-	e.untracked(handlers)
-	e.settleAll()
-	e.resetProps()
-	e.settleAll() // the values of a form may have changed with it
-	rec.finish()
+	e.limited(func() {
+		e.undo = append(e.undo, undo{kind: undoRoot, inst: e.root})
+		e.untracked(handlers)
+		e.settleAll()
+		e.resetProps()
+		e.settleAll() // the values of a form may have changed with it
+		rec.finish()
+	})
 	return rec, nil
 }
 

@@ -179,7 +179,7 @@ func (w *worker) apply(list verdicts) {
 		case v.clause.Kind == "can" && !v.broken:
 			l.can(v.clause)
 		}
-		if !v.broken {
+		if !v.broken || v.cause == error(engine.Stopped) {
 			continue
 		}
 		f := w.now

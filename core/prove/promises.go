@@ -41,7 +41,7 @@ type breachAt struct {
 
 // note keeps the shortest way to break a promise at a place.
 func (p *prover) note(pr *Promise, f witness, b breach) {
-	if p.o.Off[pr.Name] || !f.search.scope.judges(pr, b.at) {
+	if p.o.Off[pr.Name] || b.cause == error(engine.Stopped) || !f.search.scope.judges(pr, b.at) {
 		return
 	}
 	f.what = b

@@ -174,6 +174,15 @@ func newProver(d *design.Design, o Options) *prover {
 // Run proves a design without errors. If values grow large on the way, all is
 // done once more with an engine that takes nothing not to fail.
 func Run(d *design.Design, o Options) *Report {
+	if o.Time > 0 {
+		stop := o.Stop
+		if stop == nil {
+			stop = context.Background()
+		}
+		var cancel context.CancelFunc
+		o.Stop, cancel = context.WithTimeout(stop, o.Time)
+		defer cancel()
+	}
 	p := newProver(d, o)
 	p.run()
 	if p.outgrown() {

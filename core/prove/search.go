@@ -48,6 +48,7 @@ func newSearch(p *prover, s *design.Start, sc *scope) *search {
 	for i := range all {
 		w := newWorker(x)
 		w.e.Mute()
+		w.e.StopBy(p.o.Stop)
 		x.workers, all[i] = append(x.workers, w), w
 	}
 	x.Search = explore.NewSearch(p.o.Stop, p.o.States, all...)
@@ -242,11 +243,10 @@ func (x *search) bounds() bool {
 	case x.until != nil && x.until():
 		x.ended = true
 	case o.Stop.Err() != nil:
+		x.stop()
+	case o.Time == 0 && x.heavy() > mostHeavy:
 		x.stopped = true
-		x.cut("stopped: what was not visited by then")
-	case o.Time > 0 && time.Since(x.p.began) > o.Time:
-		x.stopped = true
-		x.cut("time: what %s were too short for", o.Time)
+		x.cut("work: turns and laws take so many steps that %d were taken in all; --time D goes on for as long as that", x.heavy())
 	case x.limit > 0 && x.Table.Len() > x.limit:
 		x.cut("states: more than %d after what is broken", further)
 	case x.Table.Bytes() > o.Memory || !x.relieve():
@@ -255,6 +255,28 @@ func (x *search) bounds() bool {
 		return true
 	}
 	return false
+}
+
+// mostHeavy is how many steps turns with many of them may take in all, where no time
+// is given: some seconds.
+const mostHeavy = 50_000_000
+
+func (x *search) heavy() int {
+	n := 0
+	for _, w := range x.workers {
+		n += w.e.Heavy()
+	}
+	return n
+}
+
+// stop notes that the time is up, or that somebody does not want to wait.
+func (x *search) stop() {
+	x.stopped = true
+	if x.p.o.Time > 0 && time.Since(x.p.began) >= x.p.o.Time {
+		x.cut("time: what %s were too short for", x.p.o.Time)
+		return
+	}
+	x.cut("stopped: what was not visited by then")
 }
 
 func (x *search) cut(format string, args ...any) {

@@ -6,7 +6,6 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"time"
 
 	"lien/core/design"
 	"lien/core/engine"
@@ -79,6 +78,7 @@ func (p *prover) timed(s *design.Start) {
 	}
 	x := &timedSearch{p: p, start: s, e: p.engine(), known: map[string]bool{}, clock: p.blind.clock}
 	x.e.Keep()
+	x.e.StopBy(p.o.Stop)
 	x.e.OneOrder(false) // of two that are due at one time the older comes first
 	if dep := p.dependence(); p.applies(passSlices) && dep.Opaque() == "" && !p.sighted() && len(s.Samples) == 0 {
 		from := dep.Fails()
@@ -117,7 +117,7 @@ func (x *timedSearch) run() {
 	x.way = []int{0}
 	x.arrive(0, move{})
 	for n := 0; n < len(x.moments); n++ {
-		if len(x.moments) >= x.p.o.States || x.p.o.Stop.Err() != nil || x.p.o.Time > 0 && time.Since(x.p.began) > x.p.o.Time || x.done() {
+		if len(x.moments) >= x.p.o.States || x.p.o.Stop.Err() != nil || x.done() {
 			x.wasCut = n < len(x.moments) && !x.done()
 			return
 		}

@@ -115,6 +115,9 @@ func (w *worker) meet(s engine.State) {
 func (w *worker) mount() (engine.State, bool) {
 	w.now = witness{search: w.x, by: atMounting}
 	rec, err := w.e.Mount(w.x.start)
+	if err == error(engine.Stopped) {
+		w.x.stop()
+	}
 	if err != nil {
 		w.x.p.note(promiseFails, w.now, failureOf(err))
 		return engine.State{}, false

@@ -8,6 +8,7 @@ type List struct {
 	root  *node
 	seat  *seat
 	own   uint64 // of a watched list: the items that were replaced since
+	parts int32
 }
 
 const (
@@ -21,7 +22,7 @@ type node struct {
 }
 
 // Empty is the list without items.
-var Empty = &List{root: &node{}}
+var Empty = &List{root: &node{}, parts: 1}
 
 // NewList is a list of the items; it keeps the slice.
 func NewList(items []Value) *List {
@@ -32,11 +33,11 @@ func NewList(items []Value) *List {
 	for i := 0; i < len(items); i += wide {
 		level = append(level, &node{leaf: items[i:min(i+wide, len(items)):min(i+wide, len(items))]})
 	}
-	return treeOf(level, len(items))
+	return treeOf(level, len(items), partsOf(items))
 }
 
 // treeOf builds the inner nodes above full leaves, of which only the last may be short.
-func treeOf(level []*node, n int) *List {
+func treeOf(level []*node, n int, parts int32) *List {
 	depth := 0
 	for len(level) > 1 {
 		var up []*node
@@ -46,7 +47,7 @@ func treeOf(level []*node, n int) *List {
 		level = up
 		depth++
 	}
-	return &List{n: n, depth: depth, root: level[0]}
+	return &List{n: n, depth: depth, root: level[0], parts: parts}
 }
 
 // Len is the number of items.
@@ -64,7 +65,8 @@ func (l *List) At(i int) Value {
 
 // With is the list with item i, which must be there, replaced.
 func (l *List) With(i int, v Value) *List {
-	return &List{l.n, l.depth, replaced(l.root, l.depth, i, v), l.seat, l.own | 1<<i}
+	root, was := replaced(l.root, l.depth, i, v)
+	return &List{l.n, l.depth, root, l.seat, l.own | 1<<i, most(int(l.parts) + Parts(v) - Parts(was))}
 }
 
 // tell tells who watches that item i is read.
@@ -74,16 +76,17 @@ func (l *List) tell(i int) {
 	}
 }
 
-func replaced(n *node, depth, i int, v Value) *node {
+// replaced is a tree with item i replaced, and what it was.
+func replaced(n *node, depth, i int, v Value) (is *node, was Value) {
 	at := i >> (bits * depth) & (wide - 1)
 	if depth == 0 {
 		leaf := append([]Value(nil), n.leaf...)
-		leaf[at] = v
-		return &node{leaf: leaf}
+		was, leaf[at] = leaf[at], v
+		return &node{leaf: leaf}, was
 	}
 	kids := append([]*node(nil), n.kids...)
-	kids[at] = replaced(kids[at], depth-1, i, v)
-	return &node{kids: kids}
+	kids[at], was = replaced(kids[at], depth-1, i, v)
+	return &node{kids: kids}, was
 }
 
 // Items are all items; the slice must not be changed.
@@ -126,7 +129,7 @@ func (l *List) Map(f func(i int, v Value) Value) *List {
 		return l
 	}
 	var level []*node
-	i, changed := 0, false
+	i, changed, parts := 0, false, 1
 	var walk func(n *node, depth int)
 	walk = func(n *node, depth int) {
 		for _, k := range n.kids {
@@ -140,6 +143,7 @@ func (l *List) Map(f func(i int, v Value) Value) *List {
 			l.tell(i)
 			w := f(i, v)
 			i++
+			parts += Parts(w)
 			if w == v {
 				continue
 			}
@@ -155,7 +159,7 @@ func (l *List) Map(f func(i int, v Value) Value) *List {
 	if !changed {
 		return l
 	}
-	return treeOf(level, l.n)
+	return treeOf(level, l.n, most(parts))
 }
 
 // Changes visits the places in which two lists of the same length differ,

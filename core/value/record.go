@@ -6,10 +6,13 @@ type Record struct {
 	values []Value
 	seat   *seat
 	own    uint64 // of a watched record: the fields that were changed since
+	parts  int32
 }
 
 // NewRecord is a record of the fields; it keeps the slices.
-func NewRecord(names []string, values []Value) *Record { return &Record{Names: names, values: values} }
+func NewRecord(names []string, values []Value) *Record {
+	return &Record{Names: names, values: values, parts: partsOf(values)}
+}
 
 // At is the value of field i, which must be there.
 func (r *Record) At(i int) Value {
@@ -49,10 +52,10 @@ func (r *Record) With(name string, v Value) *Record {
 	if i, ok := r.index(name); ok {
 		values := append([]Value(nil), r.values...)
 		values[i] = v
-		return &Record{r.Names, values, r.seat, r.own | 1<<i}
+		return &Record{r.Names, values, r.seat, r.own | 1<<i, most(int(r.parts) + Parts(v) - Parts(r.values[i]))}
 	}
 	n := len(r.Names)
-	return &Record{append(r.Names[:n:n], name), append(r.values[:n:n], v), r.seat, r.own | 1<<n}
+	return &Record{append(r.Names[:n:n], name), append(r.values[:n:n], v), r.seat, r.own | 1<<n, most(int(r.parts) + Parts(v))}
 }
 
 // equal compares field by field; a missing field equals null.

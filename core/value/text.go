@@ -4,6 +4,7 @@ import (
 	"strings"
 	"unicode"
 	"unicode/utf8"
+	"unsafe"
 
 	"golang.org/x/text/cases"
 	"golang.org/x/text/language"
@@ -81,20 +82,53 @@ func Joined(s string) string {
 	return s
 }
 
-// Length is the number of UTF-16 code units.
-func Length(s string) int {
-	if IsASCII(s) {
-		return len(s)
-	}
-	return len(Units(s))
+// Indexed is a text of which each unit is found at once.
+type Indexed struct {
+	text  string
+	units []uint16 // nil where units and bytes are the same thing
 }
 
-// Slice is the part from unit start to unit end; both must lie in the string.
-func Slice(s string, start, end int) string {
+// Index looks through a text once.
+func Index(s string) Indexed {
 	if IsASCII(s) {
-		return s[start:end]
+		return Indexed{text: s}
 	}
-	return FromUnits(Units(s)[start:end])
+	return Indexed{s, Units(s)}
+}
+
+// Of says whether it is of this very text.
+func (t *Indexed) Of(s string) bool {
+	return len(t.text) == len(s) && unsafe.StringData(t.text) == unsafe.StringData(s)
+}
+
+// Len is the number of UTF-16 code units.
+func (t *Indexed) Len() int {
+	if t.units == nil {
+		return len(t.text)
+	}
+	return len(t.units)
+}
+
+// Unit is a code unit, which must be there.
+func (t *Indexed) Unit(i int) uint16 {
+	if t.units == nil {
+		return uint16(t.text[i])
+	}
+	return t.units[i]
+}
+
+// Slice is the part from unit start to unit end; both must lie in the text.
+func (t *Indexed) Slice(start, end int) string {
+	if t.units == nil {
+		return t.text[start:end]
+	}
+	return FromUnits(t.units[start:end])
+}
+
+// Length is the number of UTF-16 code units.
+func Length(s string) int {
+	t := Index(s)
+	return t.Len()
 }
 
 // IndexOf is the unit at which part first occurs, or -1.

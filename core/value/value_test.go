@@ -63,11 +63,11 @@ func TestStringsHaveUTF16Units(t *testing.T) {
 	if got := IndexOf(s, "é"); got != 3 {
 		t.Errorf("é is at %d", got)
 	}
-	half := Slice(s, 1, 2)
-	if Length(half) != 1 || Joined(half+Slice(s, 2, 3)) != "🔥" {
+	half := sliced(s, 1, 2)
+	if Length(half) != 1 || Joined(half+sliced(s, 2, 3)) != "🔥" {
 		t.Errorf("half a character is %q", half)
 	}
-	if joined := FromUnits(append(Units(half), Units(Slice(s, 2, 4))...)); joined != "🔥é" {
+	if joined := FromUnits(append(Units(half), Units(sliced(s, 2, 4))...)); joined != "🔥é" {
 		t.Errorf("joined: %q", joined)
 	}
 	if Upper("straße") != "STRASSE" || Lower("ΑΣ") != "ας" || Trim("\ufeff\u00a0 x\u2028") != "x" {
@@ -194,11 +194,11 @@ func TestTextByUnits(t *testing.T) {
 		start, end int
 		want       string
 	}{{"kiln", 1, 3, "il"}, {"ö🔥x", 0, 1, "ö"}, {"ö🔥x", 1, 3, "🔥"}, {"ö🔥x", 3, 4, "x"}} {
-		if got := Slice(c.s, c.start, c.end); got != c.want {
+		if got := sliced(c.s, c.start, c.end); got != c.want {
 			t.Errorf("%q from %d to %d is %q, want %q", c.s, c.start, c.end, got, c.want)
 		}
 	}
-	high, low := Slice("🔥", 0, 1), Slice("🔥", 1, 2)
+	high, low := sliced("🔥", 0, 1), sliced("🔥", 1, 2)
 	if Length(high) != 1 || Length(low) != 1 || Joined(high+low) != "🔥" || Joined("퟿"+high) != "퟿"+high || Joined("퟿x퟿") != "퟿x퟿" {
 		t.Errorf("halves of a character: %q and %q are %q", high, low, Joined(high+low))
 	}
@@ -226,4 +226,9 @@ func TestDifferencesOfRecords(t *testing.T) {
 	if list := Differences(a, b, 1); len(list) != 1 {
 		t.Errorf("%d are told of at most one", len(list))
 	}
+}
+
+func sliced(s string, start, end int) string {
+	t := Index(s)
+	return t.Slice(start, end)
 }

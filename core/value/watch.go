@@ -32,9 +32,9 @@ func Watch(v Value, by Watcher, at int) Value {
 	s := &seat{by: by, at: at}
 	switch v := v.(type) {
 	case *Record:
-		s.of = &Record{Names: v.Names, values: v.values, seat: s}
+		s.of = &Record{Names: v.Names, values: v.values, seat: s, parts: v.parts}
 	case *List:
-		s.of = &List{n: v.n, depth: v.depth, root: v.root, seat: s}
+		s.of = &List{n: v.n, depth: v.depth, root: v.root, seat: s, parts: v.parts}
 	}
 	return s.of
 }
@@ -77,18 +77,18 @@ func Plain(v Value) Value {
 		for i, x := range v.values {
 			if y := Plain(x); y != x {
 				if out == v {
-					out = &Record{Names: v.Names, values: append([]Value(nil), v.values...)}
+					out = &Record{Names: v.Names, values: append([]Value(nil), v.values...), parts: v.parts}
 				}
 				out.values[i] = y
 			}
 		}
 		if out.seat != nil {
-			out = &Record{Names: v.Names, values: v.values}
+			out = &Record{Names: v.Names, values: v.values, parts: v.parts}
 		}
 		return out
 	case *List:
 		if v.seat != nil {
-			return &List{n: v.n, depth: v.depth, root: v.root}
+			return &List{n: v.n, depth: v.depth, root: v.root, parts: v.parts}
 		}
 		return v.Map(func(_ int, x Value) Value { return Plain(x) })
 	}

@@ -1,0 +1,152 @@
+package engine
+
+import (
+	"context"
+
+	"lien/core/design"
+	"lien/core/source"
+	"lien/core/value"
+)
+
+// UsualBudget is that of designs that name no other: a page of some 10,000 rows is made
+// within it, and a turn that uses it up takes about a second.
+var UsualBudget = design.Budget{Steps: 5_000_000, Bytes: 512 << 20}
+
+// budget is what a turn may take, and so may each law: what takes more fails, as other
+// turns do, at the place where it was. What is read of a page between turns is not
+// limited, since it was worked out in one already.
+type budget struct {
+	design.Budget
+	steps, bytes int             // spent
+	limited      bool            // something is done that can fail
+	ask          int             // how many steps there were when it was last asked whether to stop
+	stop         context.Context // or nil
+	heavy        int             // steps of turns with more than a few of them, in all
+}
+
+// lightSteps is how many steps are a few.
+const lightSteps = 20_000
+
+// Stopped is a turn that did not go on because it was told to stop.
+var Stopped = &Failure{Message: "it was told to stop"}
+
+// StopBy ends turns once a context is done.
+func (e *Engine) StopBy(stop context.Context) { e.budget.stop = stop }
+
+// Heavy is how many steps there were in all turns and laws that took many.
+func (e *Engine) Heavy() int { return e.budget.heavy + max(0, e.budget.steps-lightSteps) }
+
+// limited does something within a new budget.
+func (e *Engine) limited(do func()) {
+	was := e.budget.limited
+	e.refill()
+	e.budget.limited = true
+	defer func() { e.budget.limited = was }()
+	do()
+}
+
+// refill begins anew, for another turn or law.
+func (e *Engine) refill() {
+	b := &e.budget
+	b.heavy = e.Heavy()
+	b.steps, b.bytes, b.ask = 0, 0, 0
+	e.depth = 0
+}
+
+const (
+	askSteps  = 1 << 12 // steps after which it is asked whether to stop
+	stepBytes = 1 << 10 // bytes that are copied in about the time of a step
+	stepParts = 1 << 5  // parts of values that are gone through in about the time of a step
+
+	// about how many bytes pieces of the page take, and notes of what happened
+	blockBytes, elementBytes, instanceBytes, entryBytes = 400, 1200, 800, 200
+
+	maxSize  = 1_000_000 // items of a list, bytes of a text
+	maxParts = 4_000_000 // parts of a value, each as often as it occurs
+)
+
+// step counts one step of the turn.
+func (e *Engine) step(at source.Span) { e.spend(1, 0, at) }
+
+// spend takes from the budget.
+func (e *Engine) spend(steps, bytes int, at source.Span) {
+	b := &e.budget
+	b.steps += steps
+	b.bytes += bytes
+	if !b.limited || b.steps <= b.Steps && b.bytes <= b.Bytes && b.steps-b.ask <= askSteps {
+		return
+	}
+	switch {
+	case b.steps > b.Steps:
+		e.failOver(at, "this takes more than %d steps, which is the most that one turn may take", b.Steps)
+	case b.bytes > b.Bytes:
+		e.failOver(at, "this makes more than %d MB of texts, lists and pieces of the page, which is the most that one turn may make", b.Bytes>>20)
+	}
+	b.ask = b.steps
+	if b.stop != nil && b.stop.Err() != nil {
+		panic(Stopped)
+	}
+}
+
+// failOver fails the turn at a place, or where that is not known at what is worked out.
+func (e *Engine) failOver(at source.Span, format string, n int) {
+	if !at.Start.Valid() {
+		if o := e.observing.node; o != nil && o.code != nil {
+			at = o.code.at
+		}
+	}
+	e.budget.limited = false
+	e.fail(at, format, n)
+}
+
+// made takes what a new value needs from the budget.
+func (e *Engine) made(v value.Value, at source.Span) value.Value {
+	switch v := v.(type) {
+	case value.String:
+		e.spend(len(v)/stepBytes, len(v), at)
+	case *value.List:
+		e.spend(v.Len()/stepParts, 16*v.Len()+64, at)
+		e.few(v, at)
+	case *value.Record:
+		e.spend(len(v.Names)/stepParts, 16*len(v.Names)+64, at)
+		e.few(v, at)
+	}
+	return v
+}
+
+// text is a text that was made.
+func (e *Engine) text(s string, at source.Span) value.Value {
+	e.short(len(s), at)
+	return e.made(value.String(s), at)
+}
+
+// short fails the turn for a list or text that is too long.
+func (e *Engine) short(n int, at source.Span) {
+	if n > maxSize {
+		e.fail(at, "this would have more than a million items or characters")
+	}
+}
+
+// few fails the turn for a value that is too large to be compared or shown.
+func (e *Engine) few(v value.Value, at source.Span) {
+	if value.Parts(v) > maxParts {
+		e.fail(at, "this would have more than %d parts, each counted as often as it occurs", maxParts)
+	}
+}
+
+// shortText is how long a text is that is looked through each time.
+const shortText = 64
+
+// indexed is a text to be looked into; a long one is gone through once.
+func (e *Engine) indexed(s string) *value.Indexed {
+	if e.index.Of(s) && len(s) > shortText {
+		return &e.index
+	}
+	e.spend(len(s)/stepBytes, 0, source.Span{})
+	t := value.Index(s)
+	if len(s) > shortText {
+		e.index = t
+		return &e.index
+	}
+	return &t
+}
