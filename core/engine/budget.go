@@ -10,7 +10,7 @@ import (
 
 // UsualBudget is that of designs that name no other: a page of some 10,000 rows is made
 // within it, and a turn that uses it up takes about a second.
-var UsualBudget = design.Budget{Steps: 5_000_000, Bytes: 512 << 20}
+var UsualBudget = design.Budget{Steps: 2_000_000, Bytes: 384 << 20}
 
 // budget is what a turn may take, and so may each law: what takes more fails, as other
 // turns do, at the place where it was. What is read of a page between turns is not
@@ -59,7 +59,7 @@ const (
 	stepParts = 1 << 5  // parts of values that are gone through in about the time of a step
 
 	// about how many bytes pieces of the page take, and notes of what happened
-	blockBytes, elementBytes, instanceBytes, entryBytes = 400, 1200, 800, 200
+	blockBytes, elementBytes, instanceBytes, entryBytes, writeBytes = 1000, 2500, 1500, 320, 600
 
 	maxSize  = 1_000_000 // items of a list, bytes of a text
 	maxParts = 4_000_000 // parts of a value, each as often as it occurs

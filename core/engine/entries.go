@@ -54,7 +54,7 @@ func (en *Entry) Outside() bool { return en.Kind == Reported && en.inst != nil &
 
 // note adds an entry to the turn's record, and gives its place in it.
 func (e *Engine) note(kind EntryKind, i *Instance, what string, args []value.Value, at source.Span) int {
-	e.spend(1, entryBytes, at)
+	e.spend(4, entryBytes, at)
 	e.record.Entries = append(e.record.Entries, Entry{Depth: e.level, Kind: kind, What: what, Args: args, At: at, inst: i})
 	return len(e.record.Entries) - 1
 }

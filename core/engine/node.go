@@ -398,6 +398,7 @@ func (e *Engine) write(n *node, v value.Value) {
 			e.mark(s.to, dirty)
 		}
 	}
+	e.spend(4, writeBytes, source.Span{})
 	was := n.val
 	e.undo = append(e.undo, undo{kind: undoCell, node: n, val: was})
 	n.val = v

@@ -118,6 +118,7 @@ func (p *program) ask(s *design.Ask) exec {
 		if op.after != nil {
 			a.due = e.now + max(0, float64(e.call(op.after, nil, nil, a.args).(value.Number)))
 		}
+		e.spend(len(e.asks)/4, 8*len(e.asks)+entryBytes, s.Span())
 		e.setAsks(append(e.renewed(a), a))
 		e.note(AskedOf, f.inst, a.String(), a.args, s.Span())
 		return true

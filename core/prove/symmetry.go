@@ -353,8 +353,10 @@ func (f *symmetryFinder) each(n *design.Each) {
 // enter notes which components are in parts that are alike.
 func (f *symmetryFinder) enter(uses []*design.Use) {
 	for _, u := range uses {
-		f.out.inside[u.Component] = true
-		f.enter(usesIn(u.Component.View))
+		if !f.out.inside[u.Component] {
+			f.out.inside[u.Component] = true
+			f.enter(usesIn(u.Component.View))
+		}
 	}
 }
 
