@@ -18,6 +18,8 @@ type house struct {
 	rows    map[any]*row // by member, channel hearing, timer body, ...
 	order   []*design.Component
 	wires   []*wire
+	wiresOf map[*card][]int // by the card that they leave, once they are all there
+	uses    map[*design.Component][]*design.Component
 	slots   map[*design.Component]string // in whose slots it is shown
 	users   map[*design.Component][]*design.Component
 	numbers map[*design.Component]int // the sheets that they are drawn whole on
@@ -33,7 +35,7 @@ func newHouse(d *design.Design) *house {
 	h := &house{
 		d: d, g: links.Of(d), cards: map[*design.Component]*card{}, rows: map[any]*row{},
 		slots: map[*design.Component]string{}, users: map[*design.Component][]*design.Component{},
-		numbers: map[*design.Component]int{},
+		numbers: map[*design.Component]int{}, uses: map[*design.Component][]*design.Component{},
 	}
 	h.findUsers()
 	for _, c := range h.roots() {
@@ -102,6 +104,9 @@ func (h *house) enter(c *design.Component, column int) {
 
 // used are the components that one uses or opens, in the order of its text.
 func (h *house) used(c *design.Component) []*design.Component {
+	if list, ok := h.uses[c]; ok {
+		return list
+	}
 	var list []*design.Component
 	for _, o := range h.d.Components {
 		if !o.IsContext && slices.Contains(h.users[o], c) {
@@ -117,6 +122,7 @@ func (h *house) used(c *design.Component) []*design.Component {
 		return 0
 	}
 	slices.SortStableFunc(list, func(a, b *design.Component) int { return first(a) - first(b) })
+	h.uses[c] = list
 	return list
 }
 

@@ -29,14 +29,9 @@ func (h *house) part(s *sheet) *plan {
 	p := &plan{legend: []string{"state is held here"}}
 	cards, rows := map[*card]*card{}, map[*row]*row{}
 	linked := map[*row]bool{}
-	on := func(c *card) bool {
-		is := func(o *design.Component) bool { return h.cards[o] == c }
-		return slices.ContainsFunc(s.full, is) || slices.ContainsFunc(s.stubs, is)
-	}
-	for _, w := range h.wires {
-		if on(w.from.card) && on(w.to.card) {
-			linked[w.from.row], linked[w.to.row] = true, true
-		}
+	wires := h.wiresOn(s)
+	for _, w := range wires {
+		linked[w.from.row], linked[w.to.row] = true, true
 	}
 	for i, c := range append(slices.Clone(s.full), s.stubs...) {
 		old := h.cards[c]
@@ -55,15 +50,41 @@ func (h *house) part(s *sheet) *plan {
 		cards[old] = &k
 		p.cards = append(p.cards, &k)
 	}
-	for _, w := range h.wires {
-		if on(w.from.card) && on(w.to.card) {
-			own := *w
-			own.from, own.to = end{cards[w.from.card], rows[w.from.row]}, end{cards[w.to.card], rows[w.to.row]}
-			p.wires = append(p.wires, &own)
-		}
+	for _, w := range wires {
+		own := *w
+		own.from, own.to = end{cards[w.from.card], rows[w.from.row]}, end{cards[w.to.card], rows[w.to.row]}
+		p.wires = append(p.wires, &own)
 	}
 	p.close()
 	return p
+}
+
+// wiresOn are the wires between cards of a sheet, in the order of the house.
+func (h *house) wiresOn(s *sheet) []*wire {
+	if h.wiresOf == nil {
+		h.wiresOf = map[*card][]int{}
+		for i, w := range h.wires {
+			h.wiresOf[w.from.card] = append(h.wiresOf[w.from.card], i)
+		}
+	}
+	on := map[*card]bool{}
+	for _, c := range slices.Concat(s.full, s.stubs) {
+		on[h.cards[c]] = true
+	}
+	var numbers []int
+	for c := range on {
+		for _, i := range h.wiresOf[c] {
+			if on[h.wires[i].to.card] {
+				numbers = append(numbers, i)
+			}
+		}
+	}
+	slices.Sort(numbers)
+	list := make([]*wire, len(numbers))
+	for i, n := range numbers {
+		list[i] = h.wires[n]
+	}
+	return list
 }
 
 // drawnOn tells where a component is drawn whole.

@@ -46,6 +46,11 @@ func faceOf(bold bool) *face {
 func (f *face) width(r rune) float64 {
 	f.mu.Lock()
 	defer f.mu.Unlock()
+	return f.measured(r)
+}
+
+// measured is the same, for who has the lock.
+func (f *face) measured(r rune) float64 {
 	if w, ok := f.widths[r]; ok {
 		return w
 	}
@@ -62,9 +67,11 @@ func (f *face) width(r rune) float64 {
 // Width is that of a text, in pixels.
 func Width(s string, size float64, bold bool) float64 {
 	f := faceOf(bold)
+	f.mu.Lock()
+	defer f.mu.Unlock()
 	sum := 0.0
 	for _, r := range s {
-		sum += f.width(r)
+		sum += f.measured(r)
 	}
 	return sum * size / 1000
 }
