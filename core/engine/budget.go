@@ -21,6 +21,7 @@ type budget struct {
 	limited      bool            // something is done that can fail
 	ask          int             // how many steps there were when it was last asked whether to stop
 	stop         context.Context // or nil
+	last         source.Span     // where it was spent last, if known
 	heavy        int             // steps of turns with more than a few of them, in all
 }
 
@@ -73,6 +74,9 @@ func (e *Engine) spend(steps, bytes int, at source.Span) {
 	b := &e.budget
 	b.steps += steps
 	b.bytes += bytes
+	if at.Start.Valid() {
+		b.last = at
+	}
 	if !b.limited || b.steps <= b.Steps && b.bytes <= b.Bytes && b.steps-b.ask <= askSteps {
 		return
 	}
@@ -88,15 +92,17 @@ func (e *Engine) spend(steps, bytes int, at source.Span) {
 	}
 }
 
-// failOver fails the turn at a place, or where that is not known at what is worked out.
+// failOver fails the turn at a place, or where that is not known at what is worked out,
+// or where the budget was spent last.
 func (e *Engine) failOver(at source.Span, format string, n int) {
+	if o := e.observing.node; !at.Start.Valid() && o != nil && o.code != nil {
+		at = o.code.at
+	}
 	if !at.Start.Valid() {
-		if o := e.observing.node; o != nil && o.code != nil {
-			at = o.code.at
-		}
+		at = e.budget.last
 	}
 	e.budget.limited = false
-	e.fail(at, format, n)
+	e.failUnsettled(at, format, n)
 }
 
 // made takes what a new value needs from the budget.

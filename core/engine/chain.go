@@ -6,10 +6,19 @@ import "lien/core/source"
 func (e *Engine) failUnsettled(at source.Span, format string, args ...any) {
 	defer func() {
 		f := recover().(*Failure)
-		f.Chain = repeating(e.record.Entries)
+		f.Chain = repeating(e.latest())
 		panic(f)
 	}()
 	e.fail(at, format, args...)
+}
+
+// mostLatest is how many entries are looked through for what repeats.
+const mostLatest = 1 << 10
+
+// latest are the last entries of the turn so far.
+func (e *Engine) latest() []Entry {
+	list := e.record.Entries
+	return list[max(0, len(list)-mostLatest):]
 }
 
 // repeating is the shortest run of entries that ends the list twice in a row:

@@ -231,6 +231,10 @@ func isControl(el *engine.Element) bool {
 // promised comes to the verdict on a promise.
 func (p *prover) promised(pr *Promise) *Outcome {
 	out := &Outcome{Promise: pr, Verdict: p.held(pr), States: p.looked[pr], Within: p.cutOn[pr]}
+	if out.States.N == 0 && pr != promiseFails {
+		out.Verdict, out.Why = Unclear, "no page could be mounted"
+		return out
+	}
 	var list []*witness
 	for at, f := range p.breaches {
 		if at.promise == pr && (pr != promiseOutlives || p.outlived(f)) {

@@ -321,6 +321,9 @@ func (p *prover) start(s *design.Start) {
 // visited tells of a start of which all was visited state by state, as far as
 // it was.
 func (p *prover) visited(space *Space, x *search) {
+	if x.failed && !x.wasCut {
+		x.cut("start: what comes after mounting %s, which fails", space.Start.Root.Name)
+	}
 	space.States, space.Turns, space.Depth, space.Whole = explore.Few(x.states()), explore.Few(x.Turns), x.Depth, !x.wasCut
 	space.Symmetric = x.Table.AnySymmetric()
 	p.lands = append(p.lands, land{space.Start, space.States, x.has, x.symmetry, x.scope})
