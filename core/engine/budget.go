@@ -2,6 +2,7 @@ package engine
 
 import (
 	"context"
+	"math"
 
 	"lien/core/design"
 	"lien/core/source"
@@ -18,8 +19,7 @@ var UsualBudget = design.Budget{Steps: 2_000_000, Bytes: 384 << 20}
 type budget struct {
 	design.Budget
 	steps, bytes int             // spent
-	limited      bool            // something is done that can fail
-	ask          int             // how many steps there were when it was last asked whether to stop
+	next, most   int             // after how many steps and bytes to look; MaxInt where nothing can fail
 	stop         context.Context // or nil
 	last         source.Span     // where it was spent last, if known
 	heavy        int             // steps of turns with more than a few of them, in all
@@ -39,10 +39,10 @@ func (e *Engine) Heavy() int { return e.budget.heavy + max(0, e.budget.steps-lig
 
 // limited does something within a new budget.
 func (e *Engine) limited(do func()) {
-	was := e.budget.limited
+	counted := e.budget.most != math.MaxInt
 	e.refill()
-	e.budget.limited = true
-	defer func() { e.budget.limited = was }()
+	e.budget.limit(true)
+	defer func() { e.budget.limit(counted) }()
 	do()
 }
 
@@ -50,7 +50,7 @@ func (e *Engine) limited(do func()) {
 func (e *Engine) refill() {
 	b := &e.budget
 	b.heavy = e.Heavy()
-	b.steps, b.bytes, b.ask = 0, 0, 0
+	b.steps, b.bytes = 0, 0
 	e.depth = 0
 }
 
@@ -67,28 +67,42 @@ const (
 )
 
 // step counts one step of the turn.
-func (e *Engine) step(at source.Span) { e.spend(1, 0, at) }
+func (e *Engine) step(at source.Span) {
+	b := &e.budget
+	b.last = at
+	if b.steps++; b.steps > b.next {
+		e.look(at)
+	}
+}
 
-// spend takes from the budget.
+// spend takes from the budget, at a place that need not be known.
 func (e *Engine) spend(steps, bytes int, at source.Span) {
 	b := &e.budget
 	b.steps += steps
-	b.bytes += bytes
-	if at.Start.Valid() {
-		b.last = at
+	if b.bytes += bytes; b.steps > b.next || b.bytes > b.most {
+		e.look(at)
 	}
-	if !b.limited || b.steps <= b.Steps && b.bytes <= b.Bytes && b.steps-b.ask <= askSteps {
-		return
-	}
+}
+
+// look looks whether the budget is spent, and whether to stop.
+func (e *Engine) look(at source.Span) {
+	b := &e.budget
 	switch {
 	case b.steps > b.Steps:
 		e.failOver(at, "this takes more than %d steps, which is the most that one turn may take", b.Steps)
 	case b.bytes > b.Bytes:
 		e.failOver(at, "this makes more than %d MB of texts, lists and pieces of the page, which is the most that one turn may make", b.Bytes>>20)
-	}
-	b.ask = b.steps
-	if b.stop != nil && b.stop.Err() != nil {
+	case b.stop != nil && b.stop.Err() != nil:
 		panic(Stopped)
+	}
+	b.next = min(b.steps+askSteps, b.Steps)
+}
+
+// limit makes the budget count, or not.
+func (b *budget) limit(counts bool) {
+	b.next, b.most = math.MaxInt, math.MaxInt
+	if counts {
+		b.next, b.most = min(b.steps+askSteps, b.Steps), b.Bytes
 	}
 }
 
@@ -101,7 +115,7 @@ func (e *Engine) failOver(at source.Span, format string, n int) {
 	if !at.Start.Valid() {
 		at = e.budget.last
 	}
-	e.budget.limited = false
+	e.budget.limit(false)
 	e.failUnsettled(at, format, n)
 }
 

@@ -111,6 +111,7 @@ func newEngine(d *design.Design, strict bool) *Engine {
 	if b.Budget == (design.Budget{}) {
 		b.Budget = UsualBudget
 	}
+	b.limit(false)
 	return &Engine{budget: b, program: compile(d, strict), live: map[*component][]*Instance{}, unsorted: map[*component]bool{}, record: &Record{}}
 }
 

@@ -129,7 +129,7 @@ func (l *List) Map(f func(i int, v Value) Value) *List {
 		return l
 	}
 	var level []*node
-	i, changed, parts := 0, false, 1
+	i, changed, parts := 0, false, int(l.parts)
 	var walk func(n *node, depth int)
 	walk = func(n *node, depth int) {
 		for _, k := range n.kids {
@@ -143,10 +143,10 @@ func (l *List) Map(f func(i int, v Value) Value) *List {
 			l.tell(i)
 			w := f(i, v)
 			i++
-			parts += Parts(w)
 			if w == v {
 				continue
 			}
+			parts += Parts(w) - Parts(v)
 			if out == n {
 				out = &node{leaf: append([]Value(nil), n.leaf...)}
 				changed = true
