@@ -315,7 +315,7 @@ func TestUsage(t *testing.T) {
 func TestBadInput(t *testing.T) {
 	nested := "component a-b { view { " + strings.Repeat("div { ", 10000) + strings.Repeat("}", 10000) + " } }"
 	cases := []struct{ name, text, words string }{
-		{"binary", "\x7fELF\x00\x01\x02", "a.lien:1:5: error: this file is not text in UTF-8"},
+		{"binary", "\x7fELF\x00\x01\x02", "a.lien:1:5: error: there is a NUL byte here"},
 		{"latin1", "// caf\xe9\n", "a.lien:1:7: error: this file is not text"},
 		{"nested", nested, "nests deeper than"},
 		{"parens", "const a = " + strings.Repeat("(", 100000), "nests deeper than"},

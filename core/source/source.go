@@ -88,16 +88,28 @@ func (s *Set) Add(name, text string) *File {
 	text = strings.TrimPrefix(text, "\ufeff")
 	f := &File{Name: name, Text: text, base: s.next, lines: []int32{0}}
 	for i := 0; ; {
-		n := strings.IndexByte(text[i:], '\n')
+		n := strings.IndexAny(text[i:], "\r\n")
 		if n < 0 {
 			break
 		}
-		i += n + 1
+		i += n + LineEnd(text[i+n:])
 		f.lines = append(f.lines, int32(i))
 	}
 	s.next += Pos(len(text)) + 1
 	s.files = append(s.files, f)
 	return f
+}
+
+// LineEnd is how many bytes end a line at the start of a text: a line feed, a carriage
+// return, or both as one; 0 where none does.
+func LineEnd(text string) int {
+	switch {
+	case strings.HasPrefix(text, "\r\n"):
+		return 2
+	case text != "" && (text[0] == '\n' || text[0] == '\r'):
+		return 1
+	}
+	return 0
 }
 
 // Files are all files, in order.

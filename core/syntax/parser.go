@@ -57,6 +57,10 @@ func (p *parser) isText(file *source.File) bool {
 	case len(file.Text) > MaxSize:
 		p.report(finding.New("unreadable", finding.Error, at, "the file has %d MB; a design file has at most %d MB",
 			len(file.Text)>>20, MaxSize>>20).Instead("split the design into several .lien files in one folder"))
+	case bad >= 0 && file.Text[bad] == 0:
+		at = source.Span{Start: file.Pos(bad), End: file.Pos(bad)}
+		p.report(finding.New("unreadable", finding.Error, at, "there is a NUL byte here, which no text has").
+			Instead("if this is a design, take it out; if it is none, keep it out of the design's folder"))
 	case bad >= 0:
 		at = source.Span{Start: file.Pos(bad), End: file.Pos(bad)}
 		p.report(finding.New("unreadable", finding.Error, at, "this file is not text in UTF-8").
@@ -338,7 +342,7 @@ func (p *parser) block(read func(), what string) {
 // a block it tells that the block was not closed.
 func (p *parser) declares() bool {
 	t := p.tokens[p.at]
-	if t.kind != Ident || t.start > 0 && p.file.Text[t.start-1] != '\n' || p.peek(1) != Ident && p.peek(1) != String {
+	if t.kind != Ident || t.start > 0 && source.LineEnd(p.file.Text[t.start-1:]) == 0 || p.peek(1) != Ident && p.peek(1) != String {
 		return false
 	}
 	switch p.text(t) {

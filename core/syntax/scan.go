@@ -83,14 +83,14 @@ func (s *scanner) next() bool {
 func (s *scanner) space() {
 	for s.at < len(s.text) {
 		switch c := s.text[s.at]; {
-		case c == '\n':
+		case c == '\n' || c == '\r':
 			s.nl = true
 			s.at++
-		case c == ' ' || c == '\t' || c == '\r':
+		case c == ' ' || c == '\t':
 			s.at++
 		case c == '/' && strings.HasPrefix(s.text[s.at:], "//"):
 			start := s.at
-			if n := strings.IndexByte(s.text[start:], '\n'); n < 0 {
+			if n := strings.IndexAny(s.text[start:], "\r\n"); n < 0 {
 				s.at = len(s.text)
 			} else {
 				s.at += n
@@ -148,7 +148,7 @@ func (s *scanner) quoted() {
 			return
 		case '\\':
 			s.at++
-		case '\n':
+		case '\n', '\r':
 			s.unclosed(start)
 			return
 		}
@@ -160,7 +160,7 @@ func (s *scanner) quoted() {
 // unclosed ends a text at the end of its line, so that the next line is read
 // as usual.
 func (s *scanner) unclosed(start int) {
-	if n := strings.IndexByte(s.text[start:s.at], '\n'); n >= 0 {
+	if n := strings.IndexAny(s.text[start:s.at], "\r\n"); n >= 0 {
 		s.at = start + n
 	}
 	s.fail(start, s.at, `end it with " on the same line; a line break inside a text is written \n`, "this text is never closed")
@@ -235,7 +235,7 @@ func (s *scanner) foreign(kind Kind, start int) {
 // singleQuoted reads '...' as the text that it was meant to be.
 func (s *scanner) singleQuoted(start int) {
 	s.at = start + 1
-	for s.at < len(s.text) && s.text[s.at] != '\n' {
+	for s.at < len(s.text) && source.LineEnd(s.text[s.at:]) == 0 {
 		s.at++
 		if s.text[s.at-1] == '\'' {
 			break

@@ -4,6 +4,8 @@ import (
 	"strconv"
 	"strings"
 	"unicode/utf8"
+
+	"lien/core/source"
 )
 
 // unquote gives the text that the body of a "..." or `...` stands for, and
@@ -16,7 +18,9 @@ func unquote(body string) (string, int) {
 	bad := -1
 	for i := 0; i < len(body); i++ {
 		switch {
-		case body[i] == '\r' && i+1 < len(body) && body[i+1] == '\n':
+		case body[i] == '\r': // an end of a line is a line feed, however it is written (ECMA-262, 12.9.6)
+			out.WriteByte('\n')
+			i += source.LineEnd(body[i:]) - 1
 		case body[i] != '\\' || i+1 == len(body):
 			out.WriteByte(body[i])
 		default:

@@ -12,7 +12,7 @@ import (
 func TestUnreadable(t *testing.T) {
 	nested := func(open, shut string, n int) string { return strings.Repeat(open, n) + "1" + strings.Repeat(shut, n) }
 	for _, c := range []struct{ name, text, message, remedy string }{
-		{"a zero byte", "const a = 1\x00", "not text in UTF-8", "save it as UTF-8"},
+		{"a zero byte", "const a = 1\x00", "there is a NUL byte here", "take it out"},
 		{"half a character", "const a = \"\xc3\"", "not text in UTF-8", "save it as UTF-8"},
 		{"too large", "// " + strings.Repeat("kiln ", MaxSize/5+1), "a design file has at most", "split the design"},
 		{"parentheses in parentheses", "const a = " + nested("(", ")", 3000), "nests deeper than", "of its own"},
