@@ -103,7 +103,7 @@ func runProve(ctx context.Context, t *terminal, c *cli.Command) error {
 }
 
 // patience is how long a proof may take to end once it was told to.
-const patience = 5 * time.Second
+const patience = 3 * time.Second
 
 // endSoon sees to it that a proof ends some time after it was told to, or its time is
 // up: what is left then, such as finding out what depends on what, is not waited for,

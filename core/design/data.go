@@ -313,10 +313,12 @@ func decodeCSV(data []byte, t types.Type) (value.Value, error) {
 	if err != nil {
 		return nil, errors.New("the first line, with the names of the fields, is missing")
 	}
-	for i, name := range head {
-		if slices.Contains(head[:i], name) {
+	seen := map[string]bool{}
+	for _, name := range head {
+		if seen[name] {
 			return nil, fmt.Errorf("line 1: the column %s is there twice", name)
 		}
+		seen[name] = true
 	}
 	var items []value.Value
 	for {

@@ -5,6 +5,7 @@ package draw
 
 import (
 	"fmt"
+	"strings"
 
 	"lien/core/picture"
 )
@@ -151,15 +152,15 @@ func (c *card) fit() float64 {
 
 // describe lists the wires in words, for those who do not see them.
 func (p *plan) describe() string {
-	text := ""
+	var text strings.Builder
 	for _, w := range p.wires {
 		if w.kind == usesKind {
-			text += fmt.Sprintf("%s uses %s. ", w.from.card.name, w.to.card.name)
+			fmt.Fprintf(&text, "%s uses %s. ", w.from.card.name, w.to.card.name)
 			continue
 		}
-		text += fmt.Sprintf("%s: from %s to %s. ", p.nameOf(w.kind), w.from.name(), w.to.name())
+		fmt.Fprintf(&text, "%s: from %s to %s. ", p.nameOf(w.kind), w.from.name(), w.to.name())
 	}
-	return text
+	return text.String()
 }
 
 func (e end) name() string {

@@ -20,7 +20,8 @@ type house struct {
 	wires   []*wire
 	wiresOf map[*card][]int // by the card that they leave, once they are all there
 	uses    map[*design.Component][]*design.Component
-	slots   map[*design.Component]string // in whose slots it is shown
+	inside  map[*design.Component][]*design.Component // what is drawn with each, once asked for
+	slots   map[*design.Component]string              // in whose slots it is shown
 	users   map[*design.Component][]*design.Component
 	numbers map[*design.Component]int // the sheets that they are drawn whole on
 }

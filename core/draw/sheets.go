@@ -217,16 +217,15 @@ func (h *house) owners() map[*design.Component]*design.Component {
 
 // within are a component and all that it owns, however deep.
 func (h *house) within(c *design.Component, owner map[*design.Component]*design.Component) []*design.Component {
-	var list []*design.Component
-	for _, o := range h.order {
-		for a := o; a != nil; a = owner[a] {
-			if a == c {
-				list = append(list, o)
-				break
+	if h.inside == nil {
+		h.inside = map[*design.Component][]*design.Component{}
+		for _, o := range h.order {
+			for a := o; a != nil; a = owner[a] {
+				h.inside[a] = append(h.inside[a], o)
 			}
 		}
 	}
-	return list
+	return h.inside[c]
 }
 
 // divide adds the sheets of a component: with as many of its parts on each as fit.
@@ -270,6 +269,10 @@ func (h *house) divide(c *design.Component, owner map[*design.Component]*design.
 // reach and the parts that others own.
 func (h *house) near(about *design.Component, full []*design.Component, stubs ...*design.Component) *sheet {
 	s := &sheet{about, full, slices.Clone(stubs)}
+	on := map[*design.Component]bool{}
+	for _, c := range slices.Concat(full, stubs) {
+		on[c] = true
+	}
 	for _, c := range full {
 		var linked []*design.Component
 		for _, m := range c.Members {
@@ -281,7 +284,8 @@ func (h *house) near(about *design.Component, full []*design.Component, stubs ..
 			linked = append(linked, h.used(c)...)
 		}
 		for _, o := range linked {
-			if !slices.Contains(s.full, o) && !slices.Contains(s.stubs, o) {
+			if !on[o] {
+				on[o] = true
 				s.stubs = append(s.stubs, o)
 			}
 		}

@@ -11,7 +11,7 @@ import (
 
 // UsualBudget is that of designs that name no other: a page of some 10,000 rows is made
 // within it, and a turn that uses it up takes about a second.
-var UsualBudget = design.Budget{Steps: 2_000_000, Bytes: 384 << 20}
+var UsualBudget = design.Budget{Steps: 1_000_000, Bytes: 256 << 20}
 
 // budget is what a turn may take, and so may each law: what takes more fails, as other
 // turns do, at the place where it was. What is read of a page between turns is not
@@ -57,6 +57,8 @@ func (e *Engine) refill() {
 const (
 	askSteps  = 1 << 12 // steps after which it is asked whether to stop
 	stepBytes = 1 << 10 // bytes that are copied in about the time of a step
+	textBytes = 1 << 6  // bytes of a text that are looked at in about the time of a step
+	stepItems = 1 << 3  // items of which a list is made in about the time of a step
 	stepParts = 1 << 5  // parts of values that are gone through in about the time of a step
 
 	// about how many bytes pieces of the page take, and notes of what happened
@@ -125,7 +127,7 @@ func (e *Engine) made(v value.Value, at source.Span) value.Value {
 	case value.String:
 		e.spend(len(v)/stepBytes, len(v), at)
 	case *value.List:
-		e.spend(v.Len()/stepParts, 16*v.Len()+64, at)
+		e.spend(v.Len()/stepItems, 16*v.Len()+64, at)
 		e.few(v, at)
 	case *value.Record:
 		e.spend(len(v.Names)/stepParts, 16*len(v.Names)+64, at)
@@ -162,9 +164,9 @@ func (e *Engine) indexed(s string) *value.Indexed {
 	if e.index.Of(s) && len(s) > shortText {
 		return &e.index
 	}
-	e.spend(len(s)/stepBytes, 0, source.Span{})
 	t := value.Index(s)
 	if len(s) > shortText {
+		e.spend(len(s)/textBytes, 0, source.Span{})
 		e.index = t
 		return &e.index
 	}

@@ -43,11 +43,18 @@ func (p *program) methodOf(x *types.Method) func(f *frame, recv value.Value) val
 			return value.String(value.ToFixed(float64(recv.(value.Number)), n))
 		}
 	}
-	fn := stringMethods[x.Name]
+	fn, whole := stringMethods[x.Name], !indexes[x.Name]
 	return func(f *frame, recv value.Value) value.Value {
-		return f.e.made(fn(f.e, at, string(recv.(value.String)), evalAll(f, args)), at)
+		s := string(recv.(value.String))
+		if whole {
+			f.e.spend(len(s)/textBytes, 0, at)
+		}
+		return f.e.made(fn(f.e, at, s, evalAll(f, args)), at)
 	}
 }
+
+// indexes are the methods that look at some units of a text, which are found at once.
+var indexes = map[string]bool{"length": true, "at": true, "charCodeAt": true, "slice": true}
 
 type stringMethod func(e *Engine, at source.Span, s string, args []value.Value) value.Value
 
@@ -159,6 +166,7 @@ func split(e *Engine, at source.Span, s string, args []value.Value) value.Value 
 		}
 	}
 	e.short(len(parts), at)
+	e.spend(len(parts)/4, 16*len(parts), at)
 	return value.NewList(parts)
 }
 
@@ -166,6 +174,7 @@ func pad(e *Engine, at source.Span, s string, args []value.Value, start bool) va
 	units, fill := value.Units(s), value.Units(text(args, 1, " "))
 	n := integer(args, 0, 0)
 	e.short(n, at)
+	e.spend(n/textBytes, 0, at)
 	if n <= len(units) || len(fill) == 0 {
 		return value.String(s)
 	}
@@ -345,6 +354,7 @@ var plainListMethods = map[string]func(e *Engine, at source.Span, l *value.List,
 	"join": func(e *Engine, at source.Span, l *value.List, args []value.Value) value.Value {
 		var out strings.Builder
 		for i, v := range l.Items() {
+			e.step(at)
 			if i > 0 {
 				out.WriteString(text(args, 0, ","))
 			}

@@ -154,6 +154,7 @@ func (e *Engine) startTimer(i *Instance, m *design.Member, args []value.Value, a
 	if m.Every {
 		delay = max(1, delay)
 	}
+	e.spend(len(i.timers)/stepParts, 0, at)
 	e.haltMatching(i, m, args)
 	e.launch(&timer{inst: i, member: m, args: args, due: e.now + delay, delay: delay})
 	e.note(Began, i, m.Label, args, at)

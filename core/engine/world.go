@@ -373,6 +373,7 @@ func (p *program) open(s *design.Open) exec {
 			e.notice(at, "%s was opened, but its opener is gone", t.def.Component.Name)
 			return true
 		}
+		e.spend(2, 2*blockBytes, at)
 		o := &opening{opener: f.inst, modal: s.Modal, order: e.opened, site: site}
 		e.opened++
 		c := &Block{e: e, t: &blockTemplate{}, inst: f.inst, up: f.block, host: o, depth: 1, captured: append([]value.Value{}, f.loc...)}
@@ -397,6 +398,7 @@ func (e *Engine) openAll() {
 		if o.opener.gone || o.closed {
 			continue
 		}
+		e.spend(1+len(e.openings)/stepParts, 24*len(e.openings)+entryBytes, source.Span{})
 		e.setOpenings(append(slices.Clone(e.openings), o))
 		e.mountOpening(o)
 	}

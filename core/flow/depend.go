@@ -359,27 +359,30 @@ func (d *Depend) builtin(x *types.Builtin, list []Var) []Var {
 
 // fieldsOf are the fields that a comparison of two values of a type looks at.
 func fieldsOf(t types.Type) (list []Var) {
-	var visit func(t types.Type, around []types.Type)
-	visit = func(t types.Type, around []types.Type) {
-		if slices.Contains(around, t) {
+	seen := map[types.Type]bool{}
+	var visit func(t types.Type)
+	visit = func(t types.Type) {
+		if seen[t] {
 			return
 		}
-		around = append(around, t)
+		seen[t] = true
 		switch u := types.Under(t).(type) {
 		case *types.List:
-			visit(u.Elem, around)
+			visit(u.Elem)
 		case *types.Union:
 			for _, m := range u.Members {
-				visit(m, around)
+				visit(m)
 			}
 		case *types.Record:
 			for _, f := range u.Fields {
-				list = append(list, Field(f.Name))
-				visit(f.Type, around)
+				if !slices.Contains(list, Var(Field(f.Name))) {
+					list = append(list, Field(f.Name))
+				}
+				visit(f.Type)
 			}
 		}
 	}
-	visit(t, nil)
+	visit(t)
 	return list
 }
 

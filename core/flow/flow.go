@@ -34,6 +34,7 @@ type Graph struct {
 	emitted map[*design.Member][]*design.Body
 	heard   map[*design.Channel][]*design.Body
 	uses    map[*design.Component][]*design.Use
+	names   map[Var][]Var   // what is given something that names it, once asked for
 	handed  []*types.Lambda // functions without a name that are handed on, other than to a list's method
 }
 

@@ -31,24 +31,78 @@ func (g *Graph) Taint(from []Var, events bool) *Taint {
 // Clock is what may hold a time, or what is worked out from one.
 func (g *Graph) Clock() *Taint { return (&Taint{g: g, holds: map[Var]bool{}, clock: true}).spread() }
 
-// spread follows the flows to a fixed point.
+// spread follows the flows to a fixed point: first from what holds such a value to what
+// it is named in, then once more through everything, until nothing is added.
 func (t *Taint) spread() *Taint {
 	g := t.g
+	var queue []Var
+	look := func(v Var) bool {
+		if t.holds[v] || !t.flowsInto(v) {
+			return false
+		}
+		t.holds[v] = true
+		queue = append(queue, v)
+		return true
+	}
 	for again := true; again; {
 		again = false
 		for _, v := range g.order {
-			if t.holds[v] {
-				continue
-			}
-			for _, s := range g.into[v] {
-				if s.Expr != nil && t.In(s.Expr) || s.Expr == nil && t.holds[s.Var] {
-					t.holds[v], again = true, true
-					break
+			again = look(v) || again
+			for len(queue) > 0 {
+				next := queue[0]
+				queue = queue[1:]
+				for _, o := range g.namedIn(next) {
+					look(o)
 				}
 			}
 		}
 	}
 	return t
+}
+
+func (t *Taint) flowsInto(v Var) bool {
+	return slices.ContainsFunc(t.g.into[v], func(s Source) bool {
+		return s.Expr != nil && t.In(s.Expr) || s.Expr == nil && t.holds[s.Var]
+	})
+}
+
+// namedIn are the variables that are given what names this one.
+func (g *Graph) namedIn(v Var) []Var {
+	if g.names == nil {
+		g.names = map[Var][]Var{}
+		for _, o := range g.order {
+			for _, s := range g.into[o] {
+				for _, named := range namesOf(s) {
+					g.names[named] = append(g.names[named], o)
+				}
+			}
+		}
+	}
+	return g.names[v]
+}
+
+// namesOf are the variables that a source names, once each.
+func namesOf(s Source) (list []Var) {
+	if s.Expr == nil {
+		return []Var{s.Var}
+	}
+	add := func(v Var) {
+		if !slices.Contains(list, v) {
+			list = append(list, v)
+		}
+	}
+	types.Walk(s.Expr, func(x types.Expr) bool {
+		switch x := x.(type) {
+		case *types.Ref:
+			add(x.Symbol)
+		case *types.Select:
+			add(x.Member)
+		case *types.Dot:
+			add(Field(x.Name))
+		}
+		return true
+	})
+	return list
 }
 
 // Holds says whether a variable may hold such a value.
@@ -118,27 +172,26 @@ func (t *Taint) any(list []types.Expr) bool {
 }
 
 // Inside says whether values of a type have fields that may hold such a value.
-func (t *Taint) Inside(typ types.Type) bool { return t.inside(typ, nil) }
+func (t *Taint) Inside(typ types.Type) bool { return t.inside(typ, map[types.Type]bool{}) }
 
-func (t *Taint) inside(typ types.Type, around []types.Type) bool {
-	for _, a := range around {
-		if a == typ { // a type that is made of itself
-			return false
-		}
+// inside looks at each type once: it may be made of itself.
+func (t *Taint) inside(typ types.Type, seen map[types.Type]bool) bool {
+	if seen[typ] {
+		return false
 	}
-	around = append(around, typ)
+	seen[typ] = true
 	switch u := types.Under(types.NonNull(typ)).(type) {
 	case *types.List:
-		return t.inside(u.Elem, around)
+		return t.inside(u.Elem, seen)
 	case *types.Union:
 		for _, m := range u.Members {
-			if t.inside(m, around) {
+			if t.inside(m, seen) {
 				return true
 			}
 		}
 	case *types.Record:
 		for _, f := range u.Fields {
-			if t.holds[Field(f.Name)] || t.inside(f.Type, around) {
+			if t.holds[Field(f.Name)] || t.inside(f.Type, seen) {
 				return true
 			}
 		}

@@ -205,7 +205,7 @@ func (d *partition) visit(p *part, root int32) (again, ok bool) {
 	p.lengths, p.keys = []int{0}, []itemKey{{}}
 	f := &shapeMemo{visits: seldom + 1, items: map[itemKey]*item{}}
 	for n := uint32(0); n < uint32(x.states()); n++ {
-		if x.states() > mostLocal {
+		if x.states() > mostLocal || x.p.o.Stop.Err() != nil {
 			return false, false
 		}
 		x.Moves = append(x.Moves, false)
@@ -246,8 +246,8 @@ func (d *partition) expand(p *part, f *shapeMemo, n uint32, root int32) (again, 
 		return false, false
 	}
 	for i := range list {
-		if again {
-			return true, true
+		if again || d.x.p.o.Stop.Err() != nil {
+			return again, again
 		}
 		home, known := d.homes[keys[i]]
 		if known && d.root(home) != root {

@@ -1,6 +1,7 @@
 package prove
 
 import (
+	"fmt"
 	"slices"
 
 	"lien/core/design"
@@ -72,6 +73,7 @@ type slicer struct {
 	alive  bool          // some slice has shown that there is always something to do
 	known  []*flow.Slice // of which all states were visited
 	all    bool          // so were those of the page
+	late   bool          // it was told to stop before there were slices
 }
 
 // flows are those of the design, worked out once.
@@ -90,6 +92,9 @@ func (p *prover) dependence() *flow.Depend {
 	return p.dep
 }
 
+// mostDuties is how many there may be, each with a slice of its own.
+const mostDuties = 2000
+
 func newSlicer(p *prover, s *design.Start) *slicer {
 	sl := &slicer{p: p, start: s, dep: p.dependence()}
 	sl.alive = sl.dep.Lively(s.Root)
@@ -98,11 +103,17 @@ func newSlicer(p *prover, s *design.Start) *slicer {
 	sl.ofTimers()
 	sl.ofAnswers()
 	sl.ofSights()
+	if len(sl.duties) > mostDuties {
+		return sl
+	}
 	var bounds []flow.Var
 	for _, b := range s.Bounds { // which are held in every slice
 		bounds = append(bounds, sl.dep.Reads(b)...)
 	}
 	for _, d := range sl.duties {
+		if sl.late = p.o.Stop.Err() != nil; sl.late {
+			return sl
+		}
 		from := slices.Concat(d.from, sl.dep.Fails(), bounds)
 		if d.slice = sl.dep.Slice(from); p.applies(passFolds) {
 			d.slice, d.folds = sl.dep.SliceOpen(from, sl.asked(d))
@@ -399,6 +410,10 @@ func (d *duty) isMet() bool { return d.once != nil && d.once() }
 // useless says why a design cannot be sliced, or "".
 func (sl *slicer) useless() string {
 	switch {
+	case sl.late:
+		return "it was told to stop"
+	case len(sl.duties) > mostDuties:
+		return "there are more than " + fmt.Sprint(mostDuties) + " places to look at one by one"
 	case sl.dep.Opaque() != "":
 		return sl.dep.Opaque()
 	case sl.p.sighted():

@@ -376,12 +376,18 @@ func (w *worker) expand(n uint32, out *explore.Expansion) {
 		out.Bound()
 		return
 	}
+	if w.x.p.o.Stop.Err() != nil {
+		return
+	}
 	m := w.enabledIn(f, n, cells)
 	home := origin{n, shape, cells, explore.Hash(shape, cells)}
 	for i, it := range m.items {
 		if c, ok := it.turns.Find(cells); ok {
 			w.recall(&home, i, it, c, out)
 			continue
+		}
+		if w.x.p.o.Stop.Err() != nil {
+			return
 		}
 		w.sit(n)
 		w.enlist()

@@ -140,16 +140,18 @@ func (r *Record) Field(name string) (Field, bool) {
 
 func (u *Union) String() string {
 	var parts []string
+	var last Type
 	null := false
 	for _, m := range u.Members {
 		if m == Null {
 			null = true
 			continue
 		}
+		last = m
 		parts = append(parts, m.String())
 	}
 	if null && len(parts) == 1 {
-		return group(NonNull(u)) + "?"
+		return group(last) + "?" // by its name, if it has one: it may be made of itself
 	}
 	if null {
 		parts = append(parts, "null")

@@ -158,10 +158,10 @@ func Less(a, b string) bool {
 func Trim(s string) string {
 	return strings.TrimFunc(s, func(r rune) bool {
 		switch r {
-		case '\t', '\n', '\v', '\f', '\r', '\ufeff', '\u2028', '\u2029':
+		case ' ', '\t', '\n', '\v', '\f', '\r', '\ufeff', '\u2028', '\u2029':
 			return true
 		}
-		return unicode.Is(unicode.Zs, r)
+		return r >= utf8.RuneSelf && unicode.Is(unicode.Zs, r)
 	})
 }
 
