@@ -279,6 +279,21 @@ var mistakes = []mistake{
 		rule: "not-in-scope", words: "does not emit done", remedy: "declare it: emits done(...)",
 	},
 	{
+		name: "an event that is called",
+		text: page("emits full(n: number)", `button "x" { click -> full(1) } // <<`),
+		rule: "wrong-type", words: "full is an event", remedy: "emit full(n)",
+	},
+	{
+		name: "an event as what hears one",
+		text: page("emits full()", `button "x" { click -> full } // <<`),
+		rule: "wrong-type", words: "full is an event", remedy: "forward",
+	},
+	{
+		name: "a timer that is read",
+		text: page("timer burn after 5 { log 1 }\n  on mount { start burn }", "p `${burn}` // <<"),
+		rule: "wrong-type", words: "burn is a timer", remedy: "running(burn)",
+	},
+	{
 		name: "forwarding what is not declared",
 		text: page("", `one-part { ware <- ware; act <- act; close -> forward } // <<`),
 		rule: "not-in-scope", words: "does not emit close", remedy: "emits close()",

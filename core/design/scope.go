@@ -67,6 +67,33 @@ func (s *scope) Visible() []string {
 	return names
 }
 
+// IsValue reports events and timers, which have names as values do and are none.
+func (s *scope) IsValue(name *syntax.Name, found types.Symbol) bool {
+	m, ok := found.(*Member)
+	switch {
+	case ok && m.Kind == Emits:
+		s.r.errorf("wrong-type", name.Span(), "%s is an event, which is no value and no function", m.Label).
+			See(m.At.Start, "it is declared here").
+			Instead("report it: emit %s%s; or pass on what an element or component reports: ... -> forward", m.Label, argumentsOf(m.Sig))
+		return false
+	case ok && m.Kind == Timer:
+		s.r.errorf("wrong-type", name.Span(), "%s is a timer, which is no value and no function", m.Label).
+			See(m.At.Start, "it is declared here").
+			Instead("write start %s, stop %[1]s or running(%[1]s)", m.Label)
+		return false
+	}
+	return true
+}
+
+// argumentsOf are the names of what an event carries, as it is reported.
+func argumentsOf(sig []types.Param) string {
+	names := make([]string, len(sig))
+	for i, p := range sig {
+		names[i] = p.Name
+	}
+	return "(" + strings.Join(names, ", ") + ")"
+}
+
 // Missing reports a name that is not in scope. Where a component that uses
 // this one has it, the remedy is to pass it down.
 func (s *scope) Missing(name *syntax.Name) {

@@ -16,6 +16,8 @@ import (
 type Scope interface {
 	// Lookup finds a name, or nil.
 	Lookup(name string) Symbol
+	// IsValue says whether what was found can be read; it reports where it cannot.
+	IsValue(name *syntax.Name, s Symbol) bool
 	// Visible lists the names that Lookup finds, for "did you mean".
 	Visible() []string
 	// Missing reports a name that is not in scope.
@@ -270,6 +272,9 @@ func (c *Checker) name(e *syntax.Name) Expr {
 	s := c.lookup(e.Text)
 	if s == nil {
 		c.Scope.Missing(e)
+		return unknown(e.Span())
+	}
+	if !c.Scope.IsValue(e, s) {
 		return unknown(e.Span())
 	}
 	return c.refine(&Ref{typed{s.Type(), e.Span()}, s})
