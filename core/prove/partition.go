@@ -2,6 +2,7 @@ package prove
 
 import (
 	"slices"
+	"time"
 
 	"lien/core/design"
 	"lien/core/engine"
@@ -205,7 +206,7 @@ func (d *partition) visit(p *part, root int32) (again, ok bool) {
 	p.lengths, p.keys = []int{0}, []itemKey{{}}
 	f := &shapeMemo{visits: seldom + 1, items: map[itemKey]*item{}}
 	for n := uint32(0); n < uint32(x.states()); n++ {
-		if x.states() > mostLocal || x.p.o.Stop.Err() != nil {
+		if x.states() > mostLocal || d.late() {
 			return false, false
 		}
 		x.Moves = append(x.Moves, false)
@@ -216,6 +217,14 @@ func (d *partition) visit(p *part, root int32) (again, ok bool) {
 		}
 	}
 	return false, true
+}
+
+// late says whether looking for parts has taken its share of the time, or of the memory:
+// what there is may have none.
+func (d *partition) late() bool {
+	o := &d.x.p.o
+	live, _ := explore.Heap()
+	return o.Stop.Err() != nil || o.Time > 0 && time.Since(d.x.p.began) > o.Time/4 || live > explore.HeapFor(o.Memory)/2
 }
 
 // expand takes the turns of the part in one of its states.
