@@ -3,9 +3,11 @@ package cli_test
 import (
 	"flag"
 	"fmt"
+	"os"
 	"os/exec"
 	"strconv"
 	"strings"
+	"syscall"
 	"testing"
 	"time"
 )
@@ -130,4 +132,49 @@ func within(t *testing.T, dir string, limit time.Duration, args ...string) resul
 		t.Errorf("lien %v crashed: %s", args, cutText(r.err))
 	}
 	return r
+}
+
+// TestStops: a proof that is told to stop, or whose time is up, says what it found so
+// far, also where a single batch of states would take minutes.
+func TestStops(t *testing.T) {
+	dir := t.TempDir()
+	write(t, dir, "d.lien", page("holds n: number = 0\naction go() { n = 1 }", many(1500, func(i int) string { return fmt.Sprintf("button \"Go %d\" { click -> n = n + %[1]d }; ", i) })+"p `${n}`"))
+	for _, c := range []struct {
+		args   []string
+		signal os.Signal
+		says   string
+	}{
+		{[]string{"prove", "d.lien"}, os.Interrupt, "stopped: what was not visited by then"},
+		{[]string{"prove", "d.lien"}, syscall.SIGTERM, "stopped: what was not visited by then"},
+		{[]string{"prove", "d.lien", "--time", "1s"}, nil, "time: what 1s were too short for"},
+	} {
+		var out strings.Builder
+		cmd := exec.Command(program, c.args...)
+		cmd.Dir, cmd.Stdout = dir, &out
+		if err := cmd.Start(); err != nil {
+			t.Fatal(err)
+		}
+		if c.signal != nil {
+			time.AfterFunc(time.Second, func() { cmd.Process.Signal(c.signal) })
+		}
+		late := time.AfterFunc(10*time.Second, func() { cmd.Process.Kill() })
+		cmd.Wait()
+		if !late.Stop() || !strings.Contains(out.String(), c.says) {
+			t.Errorf("lien %v, %v: %v\n%s", c.args, c.signal, cmd.ProcessState, cutText(out.String()))
+		}
+	}
+}
+
+// TestBudgets: a turn takes what it is given, and no more.
+func TestBudgets(t *testing.T) {
+	dir := t.TempDir()
+	write(t, dir, "d.lien", page("holds n: number = 0\naction go() { n = n > 0 ? 0 : Array.from(20000, i => i).filter(i => i % 2 == 0).length }", "p `${n}`"))
+	for _, cmd := range []string{"test", "trace", "prove"} {
+		lien(t, dir, cmd, "d.lien").want(t, 0)
+		lien(t, dir, cmd, "d.lien", "--work", "30000").want(t, 1, "more than 30000 steps")
+		lien(t, dir, cmd, "d.lien", "--work", "0").want(t, 2, "a number above 0")
+	}
+	write(t, dir, "e.lien", page("holds t: string = \"\"\naction go() { for (i of Array.from(50, i => i)) { t = \"\".padEnd(500000, `${i}`) } }", "p `${t.length}`"))
+	lien(t, dir, "test", "e.lien").want(t, 0)
+	lien(t, dir, "test", "e.lien", "--room", "10").want(t, 1, "more than 10 MB")
 }
