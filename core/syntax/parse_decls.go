@@ -380,6 +380,9 @@ func (p *parser) clause() *Clause {
 	p.next()
 	if c.Kind == "samples" {
 		c.Target = p.target()
+		if p.nl() {
+			p.fail(`write them on the same line: samples textbox "Code" ["a", "b"]`, "expected what is typed into the field, but here is the end of the line")
+		}
 	}
 	c.Value = p.expr()
 	switch c.Kind {
