@@ -64,10 +64,10 @@ func runDraw(t *terminal, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
+	if err := save(c, d, files...); err != nil {
+		return err
+	}
 	for i, f := range files {
-		if err := t.save(c, d, f.path, f.data); err != nil {
-			return err
-		}
 		t.printf("%s  %s\n", f.path, t.paint(dim, fmt.Sprintf("%.0f x %.0f", sheets[i].Width, sheets[i].Height)))
 	}
 	if failing := len(d.Errors()); failing > 0 {
@@ -193,18 +193,12 @@ func fileName(s string) string {
 	}, s), "-")
 }
 
-// painted is a file to be written.
-type painted struct {
-	path string
-	data []byte
-}
-
 // paint turns pictures into files of the format that a name tells.
-func paint(sheets []*picture.Picture, th *picture.Theme, to string, scale float64) ([]painted, error) {
+func paint(sheets []*picture.Picture, th *picture.Theme, to string, scale float64) ([]made, error) {
 	ext := strings.ToLower(filepath.Ext(to))
 	if ext == ".pdf" {
 		data, err := picture.PDF(sheets, th)
-		return []painted{{to, data}}, err
+		return []made{{to, data}}, err
 	}
 	if ext != ".svg" && ext != ".png" {
 		return nil, usagef("end it in .svg, .png or .pdf", "%s does not tell a format that lien draw knows", to)
@@ -212,7 +206,7 @@ func paint(sheets []*picture.Picture, th *picture.Theme, to string, scale float6
 	if scale < 0.1 || scale > 8 {
 		return nil, usagef("give a number between 0.1 and 8", "--scale %g is no use", scale)
 	}
-	var files []painted
+	var files []made
 	for i, p := range sheets {
 		path := to
 		if len(sheets) > 1 {
@@ -225,7 +219,7 @@ func paint(sheets []*picture.Picture, th *picture.Theme, to string, scale float6
 				return nil, usagef("give a smaller --scale, or draw an SVG", "%s: %v", path, err)
 			}
 		}
-		files = append(files, painted{path, data})
+		files = append(files, made{path, data})
 	}
 	return files, nil
 }

@@ -60,17 +60,17 @@ func locate(arg, root string) (place, error) {
 // shownFrom gives paths as people read them: from the working folder, if that is near.
 func shownFrom(path func(string) string) func(string) string {
 	cwd, err := os.Getwd()
-	if err != nil {
-		return path
-	}
 	return func(n string) string {
 		full := path(n)
-		if rel, err := filepath.Rel(cwd, full); err == nil && !strings.HasPrefix(rel, filepath.Join("..", "..", "..")) {
-			return filepath.ToSlash(rel)
+		if rel, inside := filepath.Rel(cwd, full); err == nil && inside == nil && !strings.HasPrefix(rel, filepath.Join("..", "..", "..")) {
+			full = filepath.ToSlash(rel)
 		}
-		return full
+		return inOneLine.Replace(source.Visible(full))
 	}
 }
+
+// inOneLine is for names of files, which may have anything in them but a zero byte.
+var inOneLine = strings.NewReplacer("\n", `\u000a`, "\t", `\u0009`)
 
 // load reads the design that a command's first argument names.
 func load(c *cli.Command) (*design.Design, error) {

@@ -273,7 +273,8 @@ law "l `+evil+`" { never the(kiln-lamp).lit == wares[0] }
 			return r < ' ' && r != '\n' && r != '\t' || 0x7f <= r && r < 0xa0 || r == 0x202e
 		})
 	}
-	for _, args := range [][]string{{"check"}, {"test", "d.lien"}, {"trace", "d.lien"}, {"prove", "d.lien"}, {"map", "d.lien"}, {"check", "\x1b[2J"}, {"\x1b[2J"}, {"check", "--level", "\x1b[2J"}, {"prove", "d.lien", "--start", "\x1b["}, {"fmt", "--diff"}} {
+	write(t, dir, "keys", "show\n")
+	for _, args := range [][]string{{"check"}, {"try", "d.lien", "--script", "keys"}, {"test", "d.lien"}, {"trace", "d.lien"}, {"prove", "d.lien"}, {"map", "d.lien"}, {"check", "\x1b[2J"}, {"\x1b[2J"}, {"check", "--level", "\x1b[2J"}, {"prove", "d.lien", "--start", "\x1b["}, {"fmt", "--diff"}} {
 		if r := lien(t, dir, args...); bad(r.out) || bad(r.err) {
 			t.Errorf("lien %q prints\n%q\n%q", args, r.out, r.err)
 		}

@@ -47,7 +47,7 @@ func runReport(t *terminal, c *cli.Command) error {
 		return err
 	}
 	to := c.String("to")
-	if err := t.save(c, d, to, data); err != nil {
+	if err := save(c, d, made{to, data}); err != nil {
 		return err
 	}
 	t.printf("%s  %s\n", to, t.paint(dim, fmt.Sprintf("%d KB", (len(data)+512)/1024)))

@@ -67,10 +67,15 @@ func (t *terminal) note(text string) { t.print(t.Err, "lien: "+text+"\n") }
 // print is the one place where texts for people are written: nothing in them but the
 // styles of paint can do anything to a terminal.
 func (t *terminal) print(to io.Writer, text string) {
+	io.WriteString(to, t.shown(text))
+}
+
+// shown is a text as a terminal gets it.
+func (t *terminal) shown(text string) string {
 	if text = source.Visible(text); t.color {
 		text = styled.Replace(text)
 	}
-	io.WriteString(to, text)
+	return text
 }
 
 // raw prints the text of a design as it is; on a terminal it is a text for people.
@@ -101,6 +106,8 @@ const (
 	green  style = "32"
 	yellow style = "33"
 	blue   style = "36"
+
+	inverse style = "7"
 )
 
 func (t *terminal) paint(s style, text string) string {
@@ -117,13 +124,17 @@ const ends = "\U0010fffd"
 
 func begins(s style) string { return "\U0010fff0" + string(s) + "\U0010fff1" }
 
-var styled = func() *strings.Replacer {
-	pairs := []string{ends, "\x1b[0m"}
-	for _, s := range []style{bold, dim, red, green, yellow, blue} {
+// styled puts the control sequences in, unstyled takes the marks out.
+var styled, unstyled = replacers()
+
+func replacers() (in, out *strings.Replacer) {
+	pairs, none := []string{ends, "\x1b[0m"}, []string{ends, ""}
+	for _, s := range []style{bold, dim, red, green, yellow, blue, inverse} {
 		pairs = append(pairs, begins(s), "\x1b["+string(s)+"m")
+		none = append(none, begins(s), "")
 	}
-	return strings.NewReplacer(pairs...)
-}()
+	return strings.NewReplacer(pairs...), strings.NewReplacer(none...)
+}
 
 // wrap breaks a text into lines of at most width characters.
 func wrap(text string, width int) []string {

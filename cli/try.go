@@ -275,7 +275,7 @@ func (m *trying) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 
 // View is the whole screen.
 func (m *trying) View() tea.View {
-	v := tea.NewView(m.screen())
+	v := tea.NewView(m.t.shown(m.screen()))
 	v.AltScreen = true
 	return v
 }

@@ -8,6 +8,7 @@ import (
 
 	"lien/core/engine"
 	"lien/core/play"
+	"lien/core/source"
 	"lien/core/story"
 	"lien/core/value"
 )
@@ -40,12 +41,7 @@ func (m *tryModel) screen() string {
 	return b.String()
 }
 
-func (t *terminal) reverse(s string) string {
-	if !t.color {
-		return s
-	}
-	return "\x1b[7m" + s + "\x1b[0m"
-}
+func (t *terminal) reverse(s string) string { return t.paint(inverse, s) }
 
 // fit makes a text exactly as wide as there is room.
 func fit(s string, width int) string {
@@ -54,28 +50,15 @@ func fit(s string, width int) string {
 			return ' '
 		}
 		return r
-	}, s)
+	}, source.Visible(s))
 	if runewidth.StringWidth(s) > width {
 		s = runewidth.Truncate(s, width, "…")
 	}
 	return runewidth.FillRight(s, width)
 }
 
-// shownWidth is the width of a text without its colours.
-func shownWidth(s string) int {
-	plain, inside := strings.Builder{}, false
-	for _, r := range s {
-		switch {
-		case r == '\x1b':
-			inside = true
-		case inside && r == 'm':
-			inside = false
-		case !inside:
-			plain.WriteRune(r)
-		}
-	}
-	return runewidth.StringWidth(plain.String())
-}
+// shownWidth is the width of a text without its styles.
+func shownWidth(s string) int { return runewidth.StringWidth(unstyled.Replace(s)) }
 
 func (m *tryModel) head() string {
 	all, done := m.session.Acts()

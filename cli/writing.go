@@ -14,8 +14,15 @@ func forceFlag() cli.Flag {
 	return &cli.BoolFlag{Name: "force", Usage: "write over a file that lien did not make"}
 }
 
-// save writes what a command makes of a design.
-func (t *terminal) save(c *cli.Command, d *design.Design, path string, data []byte) error {
+// made is a file that a command makes.
+type made struct {
+	path string
+	data []byte
+}
+
+// save writes what a command makes of a design: all files, or none where one of them
+// must not be written.
+func save(c *cli.Command, d *design.Design, files ...made) error {
 	p, err := locateArg(c)
 	if err != nil {
 		return err
@@ -24,7 +31,18 @@ func (t *terminal) save(c *cli.Command, d *design.Design, path string, data []by
 	for _, name := range d.Sources {
 		sources = append(sources, p.path(name))
 	}
-	return told(output.Make(path, data, c.Bool("force"), sources...))
+	force := c.Bool("force")
+	for _, f := range files {
+		if err := output.May(f.path, force, sources...); err != nil {
+			return told(err)
+		}
+	}
+	for _, f := range files {
+		if err := output.Make(f.path, f.data, force, sources...); err != nil {
+			return told(err)
+		}
+	}
+	return nil
 }
 
 // told is an error of writing, with what to do about it.

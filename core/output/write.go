@@ -23,12 +23,26 @@ func refuse(do, format string, args ...any) error { return &Refused{fmt.Sprintf(
 // those that were made here before, unless it is forced to, and never one of the
 // sources. Devices and pipes are written to; a link is followed.
 func Make(path string, data []byte, force bool, sources ...string) error {
+	if err := May(path, force, sources...); err != nil {
+		return err
+	}
+	switch info, err := os.Stat(path); {
+	case err != nil:
+		return create(path, Mark(data))
+	case !info.Mode().IsRegular() || isDevicePath(path):
+		return pour(path, data)
+	}
+	return replace(path, Mark(data))
+}
+
+// May says why Make would not write a file, as far as that can be told before.
+func May(path string, force bool, sources ...string) error {
 	info, err := os.Stat(path)
 	if errors.Is(err, fs.ErrNotExist) {
 		if _, err := os.Lstat(path); err == nil {
 			return refuse("name another file, or remove the link", "%s is a link that leads nowhere", path)
 		}
-		return create(path, Mark(data))
+		return nil
 	}
 	switch {
 	case err != nil:
@@ -36,7 +50,7 @@ func Make(path string, data []byte, force bool, sources ...string) error {
 	case info.IsDir():
 		return refuse("name a file in it", "%s is a folder", path)
 	case !info.Mode().IsRegular() || isDevicePath(path):
-		return pour(path, data)
+		return nil
 	}
 	for _, s := range sources {
 		if other, err := os.Stat(s); err == nil && os.SameFile(info, other) {
@@ -50,7 +64,7 @@ func Make(path string, data []byte, force bool, sources ...string) error {
 	if len(was) > 0 && !force && !IsMarked(was) {
 		return refuse("name another file, or add --force", "%s is there already, and was not made by lien or was changed since", path)
 	}
-	return replace(path, Mark(data))
+	return nil
 }
 
 // isDevicePath says whether a path is a name for what is open already, such as
