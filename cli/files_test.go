@@ -287,6 +287,9 @@ law "l `+evil+`" { never the(kiln-lamp).lit == wares[0] }
 			t.Errorf("%s has characters that cannot be seen", f)
 		}
 	}
+	if r := lien(t, dir, "try", "d.lien", "--script", "keys", "--color", "always"); strings.ContainsFunc(r.out, func(r rune) bool { return r >= 0x10ff00 }) {
+		t.Errorf("a style is not known: %q", r.out)
+	}
 	if r := lien(t, dir, "test", "d.lien", "--color", "always"); strings.Contains(r.out, "\x1b[2J") || !strings.Contains(r.out, "\x1b[") {
 		t.Errorf("in colour it prints %q", r.out)
 	}

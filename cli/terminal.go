@@ -111,7 +111,7 @@ const (
 )
 
 func (t *terminal) paint(s style, text string) string {
-	if !t.color || text == "" {
+	if !t.color || text == "" || s == "" {
 		return text
 	}
 	return begins(s) + text + ends
