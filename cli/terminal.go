@@ -108,10 +108,11 @@ const (
 	blue   style = "36"
 
 	inverse style = "7"
+	plain   style = ""
 )
 
 func (t *terminal) paint(s style, text string) string {
-	if !t.color || text == "" || s == "" {
+	if !t.color || text == "" || s == plain {
 		return text
 	}
 	return begins(s) + text + ends

@@ -166,7 +166,7 @@ func (m *tryModel) section(p pane, width int) []string {
 		for _, h := range play.Cells(m.session.Engine()) {
 			add(bold, tail(m.short(h.Path), width))
 			for _, c := range h.Cells {
-				mark, s := "  ", style("0")
+				mark, s := "  ", plain
 				if changed[h.Path+"."+c.Name] {
 					mark, s = "* ", green
 				}
@@ -185,7 +185,7 @@ func (m *tryModel) section(p pane, width int) []string {
 		}
 		for _, r := range turns {
 			for _, line := range story.TurnLines(r)[1:] {
-				add("0", m.short(strings.TrimPrefix(line, "  ")))
+				add(plain, m.short(strings.TrimPrefix(line, "  ")))
 			}
 		}
 		if a != nil && len(list) == 1 {
@@ -202,7 +202,7 @@ func (m *tryModel) section(p pane, width int) []string {
 					text += ", replies in " + clock(c.In)
 				}
 			}
-			add("0", text)
+			add(plain, text)
 		}
 		if len(list) == 0 {
 			add(dim, "nothing")
@@ -210,7 +210,7 @@ func (m *tryModel) section(p pane, width int) []string {
 	case stepsPane:
 		all, done := m.session.Acts()
 		for i, a := range all {
-			s, mark := style("0"), ""
+			s, mark := plain, ""
 			if i >= done {
 				s, mark = dim, "(taken back) "
 			}
