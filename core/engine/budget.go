@@ -161,14 +161,18 @@ const shortText = 64
 
 // indexed is a text to be looked into; a long one is gone through once.
 func (e *Engine) indexed(s string) *value.Indexed {
-	if e.index.Of(s) && len(s) > shortText {
-		return &e.index
+	if len(s) <= shortText {
+		t := value.Index(s)
+		return &t
 	}
-	t := value.Index(s)
-	if len(s) > shortText {
-		e.spend(len(s)/textBytes, 0, source.Span{})
-		e.index = t
-		return &e.index
+	for i := range e.texts {
+		if e.texts[i].Of(s) {
+			return &e.texts[i]
+		}
 	}
-	return &t
+	e.spend(len(s)/textBytes, 0, source.Span{})
+	e.oldest = (e.oldest + 1) % len(e.texts)
+	t := &e.texts[e.oldest]
+	*t = value.Index(s)
+	return t
 }

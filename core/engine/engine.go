@@ -97,7 +97,8 @@ type Engine struct {
 	framed int
 	probe  *Block // in which keys are worked out
 	budget budget
-	index  value.Indexed // of the text that was looked into last
+	texts  [4]value.Indexed // those that were looked into last
+	oldest int              // which of them makes room for another one
 }
 
 // New is an engine for a design without errors; nothing is mounted yet.

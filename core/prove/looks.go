@@ -61,6 +61,10 @@ type lookGraph struct {
 func (g *lookGraph) run() {
 	g.meet(0)
 	for n := 0; n < g.x.Table.Len(); n++ {
+		if g.x.heavy() > mostHeavy {
+			g.out.Whole = false
+			break
+		}
 		g.w.goTo(uint32(n))
 		mark := g.w.e.Mark()
 		list := g.w.e.Causes(g.w.samples)

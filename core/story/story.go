@@ -77,18 +77,40 @@ func Run(d *design.Design, pick func(*design.Scenario) bool) *Report {
 	for _, l := range d.Laws {
 		rep.Laws = append(rep.Laws, &LawResult{Law: l})
 	}
+	heavy := 0
 	for _, s := range d.Scenarios {
-		if pick == nil || pick(s) {
-			rep.Results = append(rep.Results, runOne(d, s, rep.Laws))
+		if pick != nil && !pick(s) {
+			continue
 		}
+		if heavy > mostHeavy {
+			rep.Results = append(rep.Results, notRun(d, s, heavy))
+			continue
+		}
+		r := newRunner(d, rep.Laws)
+		rep.Results = append(rep.Results, r.tell(s))
+		heavy += r.e.Heavy()
 	}
 	for _, st := range d.Starts {
+		if heavy > mostHeavy {
+			break
+		}
 		r := newRunner(d, rep.Laws)
 		if err := r.mount(st); err != nil {
 			r.blame(err, nil, st.Syntax.Span())
 		}
 	}
 	return rep
+}
+
+// mostHeavy is how many steps turns with many of them may take in all scenarios: half a
+// minute's.
+var mostHeavy = 100_000_000
+
+// notRun is the outcome of a scenario that was not run, since those before it took too
+// long.
+func notRun(d *design.Design, s *design.Scenario, steps int) *Result {
+	return &Result{Scenario: s, Start: d.Starts[0], Failure: &Failure{At: s.Syntax.Name.Span(),
+		Message: fmt.Sprintf("it was not run: turns of those before it took %d steps in all", steps), Write: "run it alone: lien test --only NAME"}}
 }
 
 // runner is one scenario under way.
@@ -129,10 +151,6 @@ func newRunner(d *design.Design, laws []*LawResult) *runner {
 	}
 	r.e.OnTurn = r.afterTurn
 	return r
-}
-
-func runOne(d *design.Design, s *design.Scenario, laws []*LawResult) *Result {
-	return newRunner(d, laws).tell(s)
 }
 
 // tell takes the steps of a scenario.
