@@ -20,6 +20,8 @@ type pass struct {
 	g     *links.Graph
 	graph *flow.Graph // once asked for
 	found []*finding.Finding
+
+	roots, contexts map[*design.Component]bool // that a start mounts, and that are used; once asked for
 }
 
 // flows are those of the design, worked out once.

@@ -55,14 +55,17 @@ func (p *pass) neverBegun(report func(source.Span, string, ...any) *finding.Find
 
 // wanted says whether some component uses a context.
 func (p *pass) wanted(c *design.Component) bool {
-	for _, o := range p.d.Components {
-		for _, m := range o.Members {
-			if m.Context == c && m.Kind == design.Used {
-				return true
+	if p.contexts == nil {
+		p.contexts = map[*design.Component]bool{}
+		for _, o := range p.d.Components {
+			for _, m := range o.Members {
+				if m.Kind == design.Used {
+					p.contexts[m.Context] = true
+				}
 			}
 		}
 	}
-	return false
+	return p.contexts[c]
 }
 
 func andLinks(m *design.Member) string {

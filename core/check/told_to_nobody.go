@@ -45,12 +45,13 @@ func (p *pass) unheardAt(c *design.Component, m *design.Member) {
 }
 
 func (p *pass) isRoot(c *design.Component) bool {
-	for _, s := range p.d.Starts {
-		if s.Root == c {
-			return true
+	if p.roots == nil {
+		p.roots = map[*design.Component]bool{}
+		for _, s := range p.d.Starts {
+			p.roots[s.Root] = true
 		}
 	}
-	return false
+	return p.roots[c]
 }
 
 // neverReportedAtAll: an event is declared, and nothing in its component emits it.

@@ -18,6 +18,10 @@ import (
 func Scenario(d *design.Design, s *design.Scenario) []*picture.Picture {
 	steps, res := story.Trace(d, s)
 	t := &timeline{d: d, name: s.Name}
+	if all := len(steps); all > mostSteps {
+		steps = steps[:mostSteps]
+		t.name = fmt.Sprintf("%s (the first %d of %d steps)", s.Name, mostSteps, all)
+	}
 	t.findLanes(steps)
 	t.page()
 	for _, st := range steps {
@@ -36,6 +40,7 @@ func Scenario(d *design.Design, s *design.Scenario) []*picture.Picture {
 }
 
 const (
+	mostSteps  = 1000 // that are drawn
 	laneWide   = 190.0
 	laneNarrow = 130.0
 	gutter     = 210.0 // of the column of users, time and the world

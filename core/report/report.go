@@ -237,12 +237,19 @@ func (w *writer) findings() {
 	}
 }
 
+// mostSteps is how many steps of a scenario are told.
+const mostSteps = 1000
+
 func (w *writer) scenarios() {
 	passed := 0
 	for _, s := range w.d.Scenarios {
 		steps, res := story.Trace(w.d, s)
 		out := scenario{Name: s.Name, Verdict: "passed", Place: w.place(s.Syntax.Name.Span())}
-		for _, st := range steps {
+		for i, st := range steps {
+			if i == mostSteps {
+				out.Steps = append(out.Steps, step{Text: fmt.Sprintf("... and %d more", len(steps)-i)})
+				break
+			}
 			one := step{Text: "start " + res.Start.Root.Name}
 			if st.Step != nil {
 				one.Text = w.d.Text(st.Step.Span())
