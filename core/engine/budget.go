@@ -22,6 +22,7 @@ type budget struct {
 	next, most   int             // after how many steps and bytes to look; MaxInt where nothing can fail
 	stop         context.Context // or nil
 	last         source.Span     // where it was spent last, if known
+	peak         int             // the most steps that were taken
 	heavy        int             // steps of turns with more than a few of them, in all
 }
 
@@ -37,6 +38,14 @@ func (e *Engine) StopBy(stop context.Context) { e.budget.stop = stop }
 // Heavy is how many steps there were in all turns and laws that took many.
 func (e *Engine) Heavy() int { return e.budget.heavy + max(0, e.budget.steps-lightSteps) }
 
+// Peak is the most steps that a turn or law took, and Pieces is how many pieces the
+// page has.
+func (e *Engine) Peak() int   { return max(e.budget.peak, e.budget.steps) }
+func (e *Engine) Pieces() int { return e.pieces }
+
+// Budget is what a turn may take.
+func (e *Engine) Budget() design.Budget { return e.budget.Budget }
+
 // limited does something within a new budget.
 func (e *Engine) limited(do func()) {
 	counted := e.budget.most != math.MaxInt
@@ -49,7 +58,7 @@ func (e *Engine) limited(do func()) {
 // refill begins anew, for another turn or law.
 func (e *Engine) refill() {
 	b := &e.budget
-	b.heavy = e.Heavy()
+	b.heavy, b.peak = e.Heavy(), max(b.peak, b.steps)
 	b.steps, b.bytes = 0, 0
 	e.depth = 0
 }

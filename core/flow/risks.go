@@ -69,17 +69,23 @@ func (r *Risks) harms(x types.Expr) bool { return !r.Harmless(x) }
 
 // Harmless says whether working out an expression cannot fail.
 func (r *Risks) Harmless(x types.Expr) bool {
-	return r.safe(x, 0) && r.weight(x) <= mostWeight
+	return r.safe(x, 0, 0) && r.weight(x) <= MostWeight
 }
 
-// mostWeight is of how many values what is harmless may be made: with all of them
+// MostWeight is of how many values what is harmless may be made: with all of them
 // lists of texts, as long as a small pool has them, their join is no longer than a
 // text may be.
-const mostWeight = 25
+const MostWeight = 25
+
+// MostDeep is how deep functions over lists may stand in each other, in an expression and
+// in what it is derived from and calls. What is harmless then takes no more than about
+// MostWeight steps for each pair of items.
+const MostDeep = 2
 
 // safe says whether nothing in an expression, nor in what that is derived from,
 // is of a kind that can fail.
-func (r *Risks) safe(x types.Expr, depth int) bool {
+func (r *Risks) safe(x types.Expr, depth, deep int) bool {
+	deep += callbacks(x)
 	if depth > 20 {
 		return false
 	}
@@ -91,16 +97,16 @@ func (r *Risks) safe(x types.Expr, depth int) bool {
 		case *types.Template, *types.Method:
 			ok = ok && !r.strict
 		case *types.Apply:
-			ok = ok && r.call(x, depth)
+			ok = ok && r.call(x, depth, deep)
 		case *types.Select:
-			ok = ok && r.symbol(x.Member, depth)
+			ok = ok && r.symbol(x.Member, depth, deep)
 		case *types.Ref:
-			ok = ok && r.symbol(x.Symbol, depth)
+			ok = ok && r.symbol(x.Symbol, depth, deep)
 		}
 	}, Effect: func(e design.Effect) {
 		ok = ok && e.Kind != design.Fails
 	}}.Unit(&design.Unit{Expr: x})
-	return ok && callbacks(x) < 3
+	return ok && deep <= MostDeep
 }
 
 // callbacks is how deep functions over lists stand in each other.
@@ -142,16 +148,16 @@ func (r *Risks) weight(x types.Expr) int {
 			n += args * r.weight(x.Fun)
 			return false
 		}
-		return n <= mostWeight
+		return n <= MostWeight
 	})
-	return min(n, mostWeight+1)
+	return min(n, MostWeight+1)
 }
 
 func (r *Risks) weightOf(s types.Symbol) int {
 	if n, ok := r.weights[s]; ok {
 		return n
 	}
-	r.weights[s] = mostWeight + 1 // of one that comes back to itself
+	r.weights[s] = MostWeight + 1 // of one that comes back to itself
 	n := 1
 	switch s := s.(type) {
 	case *design.Member:
@@ -176,19 +182,19 @@ func (r *Risks) weightOf(s types.Symbol) int {
 	return n
 }
 
-func (r *Risks) symbol(s types.Symbol, depth int) bool {
+func (r *Risks) symbol(s types.Symbol, depth, deep int) bool {
 	switch s := s.(type) {
 	case *design.Member:
 		switch s.Kind {
 		case design.Action, design.Named, design.Holds, design.ConstMember, design.Used, design.Supplied, design.Gathered:
 			return true
 		case design.Derives:
-			return s.Call || r.safe(s.Init.Expr, depth+1)
+			return s.Call || r.safe(s.Init.Expr, depth+1, deep)
 		case design.Takes, design.Shares:
-			return !r.members[s] && (s.Init == nil || r.safe(s.Init.Expr, depth+1))
+			return !r.members[s] && (s.Init == nil || r.safe(s.Init.Expr, depth+1, deep))
 		}
 	case *design.Function:
-		return s.Syntax.Call || r.safe(s.Unit.Expr, depth+1)
+		return s.Syntax.Call || r.safe(s.Unit.Expr, depth+1, deep)
 	case *design.ViewLocal:
 		return s.Each != nil || !r.slots
 	case *design.Const, *types.Local, *design.ElementMethod, *design.FormPart:
@@ -197,18 +203,18 @@ func (r *Risks) symbol(s types.Symbol, depth int) bool {
 	return false
 }
 
-func (r *Risks) call(x *types.Apply, depth int) bool {
+func (r *Risks) call(x *types.Apply, depth, deep int) bool {
 	switch f := x.Fun.(type) {
 	case *types.Ref:
 		switch s := f.Symbol.(type) {
 		case *design.Function:
-			return r.safe(s.Unit.Expr, depth+1)
+			return r.safe(s.Unit.Expr, depth+1, deep)
 		case *design.Member:
-			return s.Call && r.safe(s.Init.Expr, depth+1)
+			return s.Call && r.safe(s.Init.Expr, depth+1, deep)
 		}
 	case *types.Select:
 		if m, ok := f.Member.(*design.Member); ok && m.Call {
-			return r.safe(m.Init.Expr, depth+1)
+			return r.safe(m.Init.Expr, depth+1, deep)
 		}
 	}
 	return false

@@ -54,6 +54,13 @@ func (p *Pool) Large() bool {
 	return p.vast || p.text*max(p.list, 1) > 40_000
 }
 
+// Longest are the lengths of the longest text and list.
+func (p *Pool) Longest() (text, list int) {
+	p.mu.RLock()
+	defer p.mu.RUnlock()
+	return p.text, p.list
+}
+
 func (p *Pool) add(v Value) uint32 {
 	switch v := v.(type) {
 	case Number:
