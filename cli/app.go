@@ -7,11 +7,12 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"io/fs"
 	"slices"
 	"strings"
 
 	"github.com/urfave/cli/v3"
+
+	"lien/core/source"
 )
 
 // Version is the program's version.
@@ -52,7 +53,7 @@ func Main(ctx context.Context, args []string, s Streams) int {
 	t := &terminal{Streams: Streams{In: s.In, Out: out, Err: note}}
 	status := t.statusOf(run(ctx, app(t), args))
 	if err := out.close(); err != nil {
-		t.note("the output cannot be written: " + reason(err))
+		t.note("the output cannot be written: " + source.Reason(err).Error())
 		return statusUnusable
 	}
 	if note.close() != nil {
@@ -77,15 +78,6 @@ func (t *terminal) statusOf(err error) int {
 		}
 	}
 	return statusUnusable
-}
-
-// reason is an error of the system without the name of the file.
-func reason(err error) string {
-	var path *fs.PathError
-	if errors.As(err, &path) {
-		err = path.Err
-	}
-	return err.Error()
 }
 
 func run(ctx context.Context, root *cli.Command, args []string) error {

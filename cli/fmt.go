@@ -46,7 +46,7 @@ func runFmt(t *terminal, c *cli.Command) error {
 		}
 		text, err := io.ReadAll(io.LimitReader(t.In, syntax.MaxSize+1))
 		if err != nil {
-			return usagef("", "standard input cannot be read: %s", reason(err))
+			return usagef("", "standard input cannot be read: %s", source.Reason(err))
 		}
 		return fmtOne(t, c, "standard input", string(text), func(string) error {
 			return usagef("leave -w out: lien fmt - > FILE", "standard input cannot be written")

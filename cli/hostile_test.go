@@ -159,7 +159,7 @@ func TestStops(t *testing.T) {
 		}
 		late := time.AfterFunc(10*time.Second, func() { cmd.Process.Kill() })
 		cmd.Wait()
-		if !late.Stop() || !strings.Contains(out.String(), c.says) {
+		if !late.Stop() || !strings.Contains(out.String(), c.says) || strings.Contains(out.String(), "told to stop") {
 			t.Errorf("lien %v, %v: %v\n%s", c.args, c.signal, cmd.ProcessState, cutText(out.String()))
 		}
 	}

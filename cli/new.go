@@ -12,6 +12,7 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"lien/core/output"
+	"lien/core/source"
 )
 
 //go:embed first/design.lien
@@ -57,7 +58,7 @@ func (t *terminal) next(command, what string) {
 func writeFolder(dir string, files fs.FS, root string) error {
 	entries, err := os.ReadDir(dir)
 	if err != nil && !errors.Is(err, fs.ErrNotExist) && !errors.Is(err, syscall.ENOTDIR) {
-		return usagef("name another folder", "%s cannot be read: %s", dir, reason(err))
+		return usagef("name another folder", "%s cannot be read: %s", dir, source.Reason(err))
 	}
 	for _, e := range entries {
 		if filepath.Ext(e.Name()) == ".lien" {
@@ -65,7 +66,7 @@ func writeFolder(dir string, files fs.FS, root string) error {
 		}
 	}
 	if err := os.MkdirAll(dir, 0o755); err != nil {
-		return usagef("name another folder", "the folder %s cannot be made: %s", dir, reason(err))
+		return usagef("name another folder", "the folder %s cannot be made: %s", dir, source.Reason(err))
 	}
 	list, err := fs.ReadDir(files, root)
 	var written []string

@@ -665,7 +665,7 @@ func readKept(file string) ([]byte, error) {
 	case errors.Is(err, fs.ErrNotExist):
 		return nil, nil
 	case err != nil:
-		return nil, usagef("name another file", "%s cannot be added to: %s", file, reason(err))
+		return nil, usagef("name another file", "%s cannot be added to: %s", file, source.Reason(err))
 	}
 	return append([]byte{}, was...), nil
 }

@@ -118,9 +118,9 @@ func (t *terminal) paint(s style, text string) string {
 	return begins(s) + text + ends
 }
 
-// A style is marked by characters of private use, which print turns into the control
-// sequences of ECMA-48. In the texts of others they are not looked for: a text that
-// has them can colour what is printed, and no more.
+// A style is marked by characters of private use (Unicode, 23.5), which shown turns into
+// the control sequences of ECMA-48. A text of a design that has these very characters can
+// colour what is printed, and do no more.
 const ends = "\U0010fffd"
 
 func begins(s style) string { return "\U0010fff0" + string(s) + "\U0010fff1" }

@@ -78,14 +78,10 @@ func (r *resolver) readData(k *Const, name string) ([]byte, error) {
 	if err == nil {
 		r.d.Sources = append(r.d.Sources, full)
 	}
-	var inner *fs.PathError
-	switch {
-	case errors.Is(err, fs.ErrNotExist):
+	if errors.Is(err, fs.ErrNotExist) {
 		err = errors.New("there is no such file")
-	case errors.As(err, &inner):
-		err = inner.Err
 	}
-	return bytes.TrimPrefix(data, []byte("\ufeff")), err
+	return bytes.TrimPrefix(data, []byte("\ufeff")), source.Reason(err)
 }
 
 func isDataFile(name string) bool {

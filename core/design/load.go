@@ -105,10 +105,6 @@ func ReadText(fsys fs.FS, name string, show func(string) string) ([]byte, error)
 }
 
 func readError(name string, err error) error {
-	var path *fs.PathError
-	if errors.As(err, &path) {
-		err = path.Err
-	}
 	var large *source.TooLarge
 	switch {
 	case errors.Is(err, fs.ErrNotExist):
@@ -116,11 +112,11 @@ func readError(name string, err error) error {
 	case errors.Is(err, fs.ErrPermission):
 		return fmt.Errorf("%s: this may not be read; check its permissions", name)
 	case errors.Is(err, source.ErrOutside):
-		return fmt.Errorf("%s: %w", name, err)
+		return fmt.Errorf("%s: %w", name, source.ErrOutside)
 	case errors.As(err, &large):
 		return fmt.Errorf("%s: a design file has at most %d MB, but this has more; split it into several in one folder", name, large.Max>>20)
 	}
-	return fmt.Errorf("%s: this cannot be read: %w", name, err)
+	return fmt.Errorf("%s: this cannot be read: %w", name, source.Reason(err))
 }
 
 // maxTotal is the most bytes that all files of a design may have.

@@ -22,7 +22,7 @@ type budget struct {
 	next, most   int             // after how many steps and bytes to look; MaxInt where nothing can fail
 	stop         context.Context // or nil
 	last         source.Span     // where it was spent last, if known
-	peak         int             // the most steps that were taken
+	peak         design.Budget   // the most that was spent
 	heavy        int             // steps of turns with more than a few of them, in all
 }
 
@@ -38,13 +38,31 @@ func (e *Engine) StopBy(stop context.Context) { e.budget.stop = stop }
 // Heavy is how many steps there were in all turns and laws that took many.
 func (e *Engine) Heavy() int { return e.budget.heavy + max(0, e.budget.steps-lightSteps) }
 
-// Peak is the most steps that a turn or law took, and Pieces is how many pieces the
-// page has.
-func (e *Engine) Peak() int   { return max(e.budget.peak, e.budget.steps) }
+// Pieces is how many pieces the page has.
 func (e *Engine) Pieces() int { return e.pieces }
 
-// Budget is what a turn may take.
-func (e *Engine) Budget() design.Budget { return e.budget.Budget }
+// Left is what the turn or law that took most left of the budget.
+func (e *Engine) Left() design.Budget {
+	b := &e.budget
+	return design.Budget{Steps: b.Steps - max(b.peak.Steps, b.steps), Bytes: b.Bytes - max(b.peak.Bytes, b.bytes)}
+}
+
+// Sizes are those of what instances keep, and of the constants that were worked out.
+func (e *Engine) Sizes() (s value.Sizes) {
+	for _, list := range e.live {
+		for _, i := range list {
+			for slot := range i.values {
+				if v := i.values[slot].val; v != nil {
+					s = s.Or(value.SizesIn(v))
+				}
+			}
+		}
+	}
+	for _, v := range e.program.consts {
+		s = s.Or(value.SizesIn(v))
+	}
+	return s
+}
 
 // limited does something within a new budget.
 func (e *Engine) limited(do func()) {
@@ -58,7 +76,8 @@ func (e *Engine) limited(do func()) {
 // refill begins anew, for another turn or law.
 func (e *Engine) refill() {
 	b := &e.budget
-	b.heavy, b.peak = e.Heavy(), max(b.peak, b.steps)
+	b.heavy = e.Heavy()
+	b.peak = design.Budget{Steps: max(b.peak.Steps, b.steps), Bytes: max(b.peak.Bytes, b.bytes)}
 	b.steps, b.bytes = 0, 0
 	e.depth = 0
 }

@@ -368,7 +368,7 @@ var plainListMethods = map[string]func(e *Engine, at source.Span, l *value.List,
 func (e *Engine) indexOf(l *value.List, v value.Value) int {
 	for i := range l.Len() {
 		if i%stepParts == stepParts-1 {
-			e.step(source.Span{})
+			e.spend(1, 0, source.Span{})
 		}
 		if e.equal(l.At(i), v) {
 			return i

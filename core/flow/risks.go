@@ -69,7 +69,7 @@ func (r *Risks) harms(x types.Expr) bool { return !r.Harmless(x) }
 
 // Harmless says whether working out an expression cannot fail.
 func (r *Risks) Harmless(x types.Expr) bool {
-	return r.safe(x, 0, 0) && r.weight(x) <= MostWeight
+	return r.safe(x, 0) && r.weight(x) <= MostWeight
 }
 
 // MostWeight is of how many values what is harmless may be made: with all of them
@@ -77,15 +77,9 @@ func (r *Risks) Harmless(x types.Expr) bool {
 // text may be.
 const MostWeight = 25
 
-// MostDeep is how deep functions over lists may stand in each other, in an expression and
-// in what it is derived from and calls. What is harmless then takes no more than about
-// MostWeight steps for each pair of items.
-const MostDeep = 2
-
 // safe says whether nothing in an expression, nor in what that is derived from,
 // is of a kind that can fail.
-func (r *Risks) safe(x types.Expr, depth, deep int) bool {
-	deep += callbacks(x)
+func (r *Risks) safe(x types.Expr, depth int) bool {
 	if depth > 20 {
 		return false
 	}
@@ -97,16 +91,16 @@ func (r *Risks) safe(x types.Expr, depth, deep int) bool {
 		case *types.Template, *types.Method:
 			ok = ok && !r.strict
 		case *types.Apply:
-			ok = ok && r.call(x, depth, deep)
+			ok = ok && r.call(x, depth)
 		case *types.Select:
-			ok = ok && r.symbol(x.Member, depth, deep)
+			ok = ok && r.symbol(x.Member, depth)
 		case *types.Ref:
-			ok = ok && r.symbol(x.Symbol, depth, deep)
+			ok = ok && r.symbol(x.Symbol, depth)
 		}
 	}, Effect: func(e design.Effect) {
 		ok = ok && e.Kind != design.Fails
 	}}.Unit(&design.Unit{Expr: x})
-	return ok && deep <= MostDeep
+	return ok && callbacks(x) < 3
 }
 
 // callbacks is how deep functions over lists stand in each other.
@@ -182,19 +176,19 @@ func (r *Risks) weightOf(s types.Symbol) int {
 	return n
 }
 
-func (r *Risks) symbol(s types.Symbol, depth, deep int) bool {
+func (r *Risks) symbol(s types.Symbol, depth int) bool {
 	switch s := s.(type) {
 	case *design.Member:
 		switch s.Kind {
 		case design.Action, design.Named, design.Holds, design.ConstMember, design.Used, design.Supplied, design.Gathered:
 			return true
 		case design.Derives:
-			return s.Call || r.safe(s.Init.Expr, depth+1, deep)
+			return s.Call || r.safe(s.Init.Expr, depth+1)
 		case design.Takes, design.Shares:
-			return !r.members[s] && (s.Init == nil || r.safe(s.Init.Expr, depth+1, deep))
+			return !r.members[s] && (s.Init == nil || r.safe(s.Init.Expr, depth+1))
 		}
 	case *design.Function:
-		return s.Syntax.Call || r.safe(s.Unit.Expr, depth+1, deep)
+		return s.Syntax.Call || r.safe(s.Unit.Expr, depth+1)
 	case *design.ViewLocal:
 		return s.Each != nil || !r.slots
 	case *design.Const, *types.Local, *design.ElementMethod, *design.FormPart:
@@ -203,18 +197,18 @@ func (r *Risks) symbol(s types.Symbol, depth, deep int) bool {
 	return false
 }
 
-func (r *Risks) call(x *types.Apply, depth, deep int) bool {
+func (r *Risks) call(x *types.Apply, depth int) bool {
 	switch f := x.Fun.(type) {
 	case *types.Ref:
 		switch s := f.Symbol.(type) {
 		case *design.Function:
-			return r.safe(s.Unit.Expr, depth+1, deep)
+			return r.safe(s.Unit.Expr, depth+1)
 		case *design.Member:
-			return s.Call && r.safe(s.Init.Expr, depth+1, deep)
+			return s.Call && r.safe(s.Init.Expr, depth+1)
 		}
 	case *types.Select:
 		if m, ok := f.Member.(*design.Member); ok && m.Call {
-			return r.safe(m.Init.Expr, depth+1, deep)
+			return r.safe(m.Init.Expr, depth+1)
 		}
 	}
 	return false

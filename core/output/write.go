@@ -10,6 +10,8 @@ import (
 	"path/filepath"
 	"strings"
 	"syscall"
+
+	"lien/core/source"
 )
 
 // Refused tells why a file is not written, and what to do about it.
@@ -184,21 +186,13 @@ func temporary(path string, data []byte) (string, error) {
 
 // written is an error of writing a file, in words; nil stays nil.
 func written(path string, err error) error {
-	var inner *fs.PathError
-	var link *os.LinkError
 	switch {
 	case err == nil:
 		return nil
-	case errors.As(err, &inner):
-		err = inner.Err
-	case errors.As(err, &link):
-		err = link.Err
-	}
-	switch {
 	case errors.Is(err, fs.ErrPermission):
 		return refuse("check its permissions, and those of its folder", "%s may not be written", path)
 	case errors.Is(err, fs.ErrNotExist):
 		return refuse("make the folder first", "%s cannot be written: there is no folder %s", path, filepath.Dir(path))
 	}
-	return fmt.Errorf("%s cannot be written: %w", path, err)
+	return fmt.Errorf("%s cannot be written: %w", path, source.Reason(err))
 }

@@ -7,7 +7,6 @@ package prove
 import (
 	"context"
 	"fmt"
-	"math"
 	"runtime"
 	"slices"
 	"sync"
@@ -166,10 +165,6 @@ func newProver(d *design.Design, o Options) *prover {
 		began: time.Now(), seen: newSights(), sampling: newSampling(d), breaches: map[breachAt]*witness{}, touched: newTouched(), work: map[*design.Member]map[string]bool{},
 		looked: map[*Promise]explore.Count{}, cutOn: map[*Promise]bool{}, sure: map[any]bool{}}
 	p.blind = blindIn(p.flows())
-	p.steps = math.MaxInt // until a page was mounted
-	for _, k := range d.Consts {
-		p.longest = max(p.longest, longestIn(k.Data))
-	}
 	for _, l := range d.Laws {
 		p.laws = append(p.laws, &law{out: &Outcome{Law: l}})
 	}
@@ -201,45 +196,7 @@ func Run(d *design.Design, o Options) *Report {
 
 // outgrown says whether there are values so large that sums and joins may fail
 // that are not worked out.
-func (p *prover) outgrown() bool { return !p.strict && (p.pool.Large() || p.costly()) }
-
-// costly says whether what is only shown, and was not worked out, may take more steps
-// than a turn has left: see flow.Risks for how many a piece of the page takes.
-func (p *prover) costly() bool {
-	if p.o.Disabled[passLazy.Name] {
-		return false
-	}
-	p.mu.Lock()
-	pieces, peak, steps := p.pieces, p.peak, p.steps
-	p.mu.Unlock()
-	text, list := p.pool.Longest()
-	list = max(list, p.longest, 1)
-	most := pieces * flow.MostWeight * (1 + text/64)
-	for range flow.MostDeep {
-		if most > steps {
-			break
-		}
-		most *= list
-	}
-	return most+peak > steps
-}
-
-// longestIn is how long the longest list in a value is.
-func longestIn(v value.Value) int {
-	n := 0
-	switch v := v.(type) {
-	case *value.List:
-		n = v.Len()
-		for _, x := range v.Items() {
-			n = max(n, longestIn(x))
-		}
-	case *value.Record:
-		for i := range v.Names {
-			n = max(n, longestIn(v.At(i)))
-		}
-	}
-	return n
-}
+func (p *prover) outgrown() bool { return !p.strict && (p.pool.Large() || p.skipped.tooMuch(p)) }
 
 // engine is a new engine for the design.
 func (p *prover) engine() *engine.Engine {
@@ -287,17 +244,15 @@ type prover struct {
 	touched  *touched
 	named    []engine.CellName                  // the cells of the last shape that was new
 	work     map[*design.Member]map[string]bool // by timer: the cells that it changes
-	pieces   int                                // the most that a page had
-	peak     int                                // the most steps that a turn took
-	steps    int                                // that it may take
+	skipped  skipped                            // what is only shown, and was not worked out
 	sampling *sampling
-	longest  int  // list in the data of the design
 	strict   bool // nothing is taken not to fail
 
 	fast         bool         // turns are remembered, and cells are spread over places
 	symmetries   *symmetries  // what behaves alike, or nil
 	notSymmetric string       // why nothing does
 	graph        *flow.Graph  // once asked for
+	risks        *flow.Risks  // the same
 	dep          *flow.Depend // the same
 	blind        *blind
 	looked       map[*Promise]explore.Count // by promise: against how many states it was held

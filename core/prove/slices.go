@@ -84,10 +84,18 @@ func (p *prover) flows() *flow.Graph {
 	return p.graph
 }
 
+// risk is what can fail in the design, worked out once.
+func (p *prover) risk() *flow.Risks {
+	if p.risks == nil {
+		p.risks = flow.RisksOf(p.d, false)
+	}
+	return p.risks
+}
+
 // dependence is what everything in the design depends on, worked out once.
 func (p *prover) dependence() *flow.Depend {
 	if p.dep == nil {
-		p.dep = flow.DependOf(p.flows(), flow.RisksOf(p.d, false))
+		p.dep = flow.DependOf(p.flows(), p.risk())
 	}
 	return p.dep
 }

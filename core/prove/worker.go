@@ -106,7 +106,7 @@ func (w *worker) meet(s engine.State) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	p.touched.show(w.e, &f, w.x.scope)
-	p.pieces, p.peak, p.steps = max(p.pieces, w.e.Pieces()), max(p.peak, w.e.Peak()), w.e.Budget().Steps
+	p.skipped.see(w.e)
 	if w.x.called[s.Shape] == nil {
 		w.x.called[s.Shape] = w.x.p.sameNames(w.next.Names())
 	}

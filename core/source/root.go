@@ -74,11 +74,20 @@ func pathError(name string, err error) error {
 	if strings.Contains(err.Error(), "escapes from parent") { // os.Root has no name for it
 		err = ErrOutside
 	}
+	return &fs.PathError{Op: "open", Path: name, Err: Reason(err)}
+}
+
+// Reason is why something was not done with a file, without its name.
+func Reason(err error) error {
 	var path *fs.PathError
-	if errors.As(err, &path) {
-		err = path.Err
+	var link *os.LinkError
+	switch {
+	case errors.As(err, &path):
+		return path.Err
+	case errors.As(err, &link):
+		return link.Err
 	}
-	return &fs.PathError{Op: "open", Path: name, Err: err}
+	return err
 }
 
 // Read reads a file of at most so many bytes: no more is read than that, whatever

@@ -14,8 +14,8 @@ type Pool struct {
 	values []Value
 	names  map[string]uint32
 
-	text, list int  // the longest text and list so far
-	vast       bool // there is a number that is far from any that people use
+	sizes Sizes
+	vast  bool // there is a number that is far from any that people use
 }
 
 // NewPool is an empty pool.
@@ -51,14 +51,45 @@ func (p *Pool) Number(v Value) uint32 {
 func (p *Pool) Large() bool {
 	p.mu.RLock()
 	defer p.mu.RUnlock()
-	return p.vast || p.text*max(p.list, 1) > 40_000
+	return p.vast || p.sizes.Large()
 }
 
-// Longest are the lengths of the longest text and list.
-func (p *Pool) Longest() (text, list int) {
+// Sizes bound values: no text of theirs has more letters, no list more items, and none
+// more parts.
+type Sizes struct{ Text, List, Parts int }
+
+// Or is a bound of both.
+func (s Sizes) Or(o Sizes) Sizes {
+	return Sizes{max(s.Text, o.Text), max(s.List, o.List), max(s.Parts, o.Parts)}
+}
+
+// Large says whether lists of such texts may have more than 40,000 letters.
+func (s Sizes) Large() bool { return s.Text*max(s.List, 1) > 40_000 }
+
+// SizesIn are those of a value and of all in it.
+func SizesIn(v Value) Sizes {
+	s := Sizes{Parts: Parts(v)}
+	switch v := v.(type) {
+	case String:
+		s.Text = len(v)
+	case *List:
+		s.List = v.Len()
+		for _, x := range v.items() {
+			s = s.Or(SizesIn(x))
+		}
+	case *Record:
+		for _, x := range v.values {
+			s = s.Or(SizesIn(x))
+		}
+	}
+	return s
+}
+
+// Sizes are those of the values in the pool.
+func (p *Pool) Sizes() Sizes {
 	p.mu.RLock()
 	defer p.mu.RUnlock()
-	return p.text, p.list
+	return p.sizes
 }
 
 func (p *Pool) add(v Value) uint32 {
@@ -66,10 +97,11 @@ func (p *Pool) add(v Value) uint32 {
 	case Number:
 		p.vast = p.vast || v > 1e15 || v < -1e15
 	case String:
-		p.text = max(p.text, len(v))
+		p.sizes.Text = max(p.sizes.Text, len(v))
 	case *List:
-		p.list = max(p.list, v.Len())
+		p.sizes.List = max(p.sizes.List, v.Len())
 	}
+	p.sizes.Parts = max(p.sizes.Parts, Parts(v))
 	p.values = append(p.values, v)
 	return uint32(len(p.values) - 1)
 }
