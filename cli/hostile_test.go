@@ -139,6 +139,8 @@ func within(t *testing.T, dir string, limit time.Duration, args ...string) resul
 func TestStops(t *testing.T) {
 	dir := t.TempDir()
 	write(t, dir, "d.lien", page("holds n: number = 0\naction go() { n = 1 }", many(1500, func(i int) string { return fmt.Sprintf("button \"Go %d\" { click -> n = n + %[1]d }; ", i) })+"p `${n}`"))
+	const long = "action go() { n = (n + Array.from(300000, i => i).filter(i => i % 2 == 0).length) % 1001 }" // it is told to stop inside of this
+	write(t, dir, "long.lien", page("holds n: number = 0\n"+long, "p `${n}`; button \"Back\" { click -> n = 0 }"))
 	for _, c := range []struct {
 		args   []string
 		signal os.Signal
@@ -147,6 +149,7 @@ func TestStops(t *testing.T) {
 		{[]string{"prove", "d.lien"}, os.Interrupt, "stopped: what was not visited by then"},
 		{[]string{"prove", "d.lien"}, syscall.SIGTERM, "stopped: what was not visited by then"},
 		{[]string{"prove", "d.lien", "--time", "1s"}, nil, "time: what 1s were too short for"},
+		{[]string{"prove", "long.lien", "--time", "1s"}, nil, "time: what 1s were too short for"},
 	} {
 		var out strings.Builder
 		cmd := exec.Command(program, c.args...)
