@@ -1,0 +1,14 @@
+//go:build unix
+
+package webdriver
+
+import (
+	"os/exec"
+	"syscall"
+)
+
+// ownGroup puts the driver and the browsers that it starts into a group of their own, which
+// ends as one.
+func ownGroup(c *exec.Cmd) { c.SysProcAttr = &syscall.SysProcAttr{Setpgid: true} }
+
+func endGroup(c *exec.Cmd) { syscall.Kill(-c.Process.Pid, syscall.SIGTERM) }

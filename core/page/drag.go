@@ -1,0 +1,71 @@
+package page
+
+// Drag takes an element with the mouse and lets go of it on another one (HTML, 6.11). What is
+// not draggable is pressed on one, and let go on the other.
+func (p *Page) Drag(el, to *Element) error {
+	if err := p.Hover(el); err != nil {
+		return err
+	}
+	silent, err := p.down(el, Event{Detail: 1})
+	if err != nil {
+		return err
+	}
+	source := p.draggable(el)
+	if source == nil {
+		if err := p.Hover(to); err != nil {
+			return err
+		}
+		return p.up(p.under(to), Event{Detail: 1}, silent)
+	}
+	start := &Event{Name: "dragstart", Target: source}
+	if err := p.fire(start, nil); err != nil {
+		return p.settled(err)
+	}
+	if start.Prevented {
+		if err := p.Hover(to); err != nil {
+			return err
+		}
+		return p.up(p.under(to), Event{Detail: 1}, silent)
+	}
+	return p.settled(p.dropOn(source, to))
+}
+
+func (p *Page) dropOn(source, to *Element) error {
+	s := p.state
+	s.Held = nil
+	p.set(s)
+	if err := p.on(source, "pointercancel"); err != nil {
+		return err
+	}
+	if err := p.on(source, "drag"); err != nil {
+		return err
+	}
+	if source != to {
+		if err := p.on(to, "dragenter"); err != nil {
+			return err
+		}
+	}
+	over := &Event{Name: "dragover", Target: to}
+	if err := p.fire(over, nil); err != nil {
+		return err
+	}
+	last := "dragleave"
+	if over.Prevented {
+		last = "drop"
+	}
+	return steps(func() error { return p.on(to, last) }, func() error { return p.on(source, "dragend") })
+}
+
+// draggable is the nearest element around el that can be dragged, or nil.
+func (p *Page) draggable(el *Element) *Element {
+	for ; el != nil; el = el.Up {
+		switch v, ok := el.Attr("draggable"); {
+		case ok && v == "true":
+			return el
+		case ok && v == "false":
+		case el.Tag() == "img", el.Tag() == "a" && el.Has("href"):
+			return el
+		}
+	}
+	return nil
+}

@@ -1,0 +1,245 @@
+package page
+
+import (
+	"strconv"
+	"strings"
+)
+
+// Source is what an element is written as, and what it contains now.
+type Source interface {
+	Tag() string
+	// Attr is an attribute as the page has it, and whether it is there.
+	Attr(name string) (string, bool)
+	// Children are what the element contains, in order.
+	Children() []Node
+	// Gone says whether the element is no longer on the page.
+	Gone() bool
+	// Watch is told that the properties of the element are read.
+	Watch()
+}
+
+// Node is an element or, with Element nil, a text.
+type Node struct {
+	Element *Element
+	Text    string
+}
+
+// Element is an element of a page.
+type Element struct {
+	Source
+	Up     *Element // the element around it; nil for the body
+	Traits Traits   // attributes that it may have
+	page   *Page
+	props  Props
+}
+
+// Traits are attributes that an element may have: those that decide whether it is there for its
+// user. An element without one of them is not asked for it.
+type Traits uint16
+
+// The traits.
+const (
+	Hides Traits = 1 << iota // hidden
+	Inerts
+	Styles
+	Pops  // popover
+	Veils // aria-hidden
+	Tabs  // tabindex
+	Edits // contenteditable
+	Disables
+	AllTraits Traits = 1<<iota - 1
+)
+
+var traits = map[string]Traits{"hidden": Hides, "inert": Inerts, "style": Styles, "popover": Pops, "aria-hidden": Veils,
+	"tabindex": Tabs, "contenteditable": Edits, "disabled": Disables}
+
+// TraitOf is the trait of an attribute, or 0.
+func TraitOf(attribute string) Traits { return traits[attribute] }
+
+// Props are the properties of an element that its user can change.
+type Props struct {
+	Value         string // that a field holds; the text of what is edited in place
+	Was           string // what it held when change was last reported, or would have been
+	Custom        string // the message of setCustomValidity
+	From, To      int32  // what is selected in it, in UTF-16 units; equal: the caret
+	Checked       bool
+	Indeterminate bool
+	Open          bool // of details and dialogs; of an element with popover: shown
+	Dirty         bool // its value is its user's, or was set by the program
+	Typed         bool // the last change of its value was its user's
+	Edited        bool // typed into since change was last reported
+	Touched       bool // changed by its user, or left
+	Asked         bool // of a dialog: its user asked to close it before
+}
+
+// Init puts an element on a page, with its first properties.
+func (el *Element) Init(p *Page, s Source, up *Element, t Traits, props Props) {
+	*el = Element{Source: s, Up: up, Traits: t, page: p, props: props}
+}
+
+// Live are the properties as they are.
+func (el *Element) Live() Props {
+	el.Watch()
+	return el.props
+}
+
+// Props are the properties as they were last set.
+func (el *Element) Props() Props { return el.props }
+
+// Restore sets the properties without telling the host.
+func (el *Element) Restore(p Props) { el.props = p }
+
+// Set sets the properties of an element, as the program does.
+func (p *Page) Set(el *Element, props Props) { p.put(el, props) }
+
+// Get is an attribute, or "" where there is none.
+func (el *Element) Get(name string) string {
+	v, _ := el.Attr(name)
+	return v
+}
+
+// Has says whether an attribute is there.
+func (el *Element) Has(name string) bool {
+	_, ok := el.Attr(name)
+	return ok
+}
+
+// is compares an attribute with a keyword, as HTML does: without regard to case.
+func (el *Element) is(name, keyword string) bool {
+	v, ok := el.Attr(name)
+	return ok && strings.EqualFold(v, keyword)
+}
+
+// Kind is the type of an input in small letters: "text" where it has none that is known, "" for
+// other elements (HTML, 4.10.5).
+func (el *Element) Kind() string {
+	if el.Tag() != "input" {
+		return ""
+	}
+	v, ok := el.Attr("type")
+	if !ok {
+		return "text"
+	}
+	switch v {
+	case "text", "checkbox", "radio", "number", "range", "submit", "button", "reset", "search", "email", "url", "tel", "password",
+		"date", "time", "month", "week", "datetime-local", "color", "file", "hidden", "image":
+		return v
+	}
+	if low := strings.ToLower(v); low != v {
+		return (&Element{Source: typed{low}}).Kind()
+	}
+	return "text"
+}
+
+// typed is an input of a type.
+type typed struct{ kind string }
+
+func (t typed) Tag() string                { return "input" }
+func (t typed) Attr(string) (string, bool) { return t.kind, true }
+func (t typed) Children() []Node           { return nil }
+func (t typed) Gone() bool                 { return false }
+func (t typed) Watch()                     {}
+
+// Contains says whether other stands in el, or is it.
+func (el *Element) Contains(other *Element) bool {
+	for ; other != nil; other = other.Up {
+		if other == el {
+			return true
+		}
+	}
+	return false
+}
+
+// Closest is the nearest element with a tag, from el on outwards, or nil.
+func (el *Element) Closest(tag string) *Element {
+	for ; el != nil; el = el.Up {
+		if el.Tag() == tag {
+			return el
+		}
+	}
+	return nil
+}
+
+// First is the first child with a tag, or nil.
+func (el *Element) First(tag string) *Element {
+	for _, c := range el.Children() {
+		if c.Element != nil && c.Element.Tag() == tag {
+			return c.Element
+		}
+	}
+	return nil
+}
+
+// Within visits the elements in el in tree order, until visit says false.
+func (el *Element) Within(visit func(*Element) bool) bool {
+	for _, c := range el.Children() {
+		if c.Element != nil && (!visit(c.Element) || !c.Element.Within(visit)) {
+			return false
+		}
+	}
+	return true
+}
+
+// Elements visits the elements of the page in tree order, until visit says false.
+func (p *Page) Elements(visit func(*Element) bool) { p.host.Elements(visit) }
+
+// ByID is the first element with an id, or nil.
+func (p *Page) ByID(id string) (found *Element) {
+	if id == "" {
+		return nil
+	}
+	p.Elements(func(el *Element) bool {
+		if el.Get("id") == id {
+			found = el
+		}
+		return found == nil
+	})
+	return found
+}
+
+// Content is the text in an element, all of it (DOM, textContent).
+func (el *Element) Content() string {
+	if el.Traits&Edits != 0 && el.Editable() && el.Live().Dirty {
+		return el.props.Value
+	}
+	var out strings.Builder
+	for _, c := range el.Children() {
+		if c.Element == nil {
+			out.WriteString(c.Text)
+		} else {
+			out.WriteString(c.Element.Content())
+		}
+	}
+	return out.String()
+}
+
+// bodySource is the body of a page.
+type bodySource struct{ h Host }
+
+func (b bodySource) Tag() string                { return "body" }
+func (b bodySource) Attr(string) (string, bool) { return "", false }
+func (b bodySource) Gone() bool                 { return false }
+func (b bodySource) Watch()                     {}
+
+func (b bodySource) Children() (list []Node) {
+	b.h.Elements(func(el *Element) bool {
+		if el.Up != nil && el.Up.Up == nil {
+			list = append(list, Node{Element: el})
+		}
+		return true
+	})
+	return list
+}
+
+// tabindex is the number of a tabindex that is one.
+func (el *Element) tabindex() (int, bool) {
+	if el.Traits&Tabs == 0 {
+		return 0, false
+	}
+	v, ok := el.Attr("tabindex")
+	if !ok {
+		return 0, false
+	}
+	n, err := strconv.Atoi(strings.TrimSpace(v))
+	return n, err == nil
+}

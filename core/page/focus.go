@@ -1,0 +1,287 @@
+package page
+
+import (
+	"slices"
+	"sort"
+)
+
+// Focus (HTML, 6.6).
+
+// Focusable says whether the focus can be on the element.
+func (el *Element) Focusable() bool {
+	return el.takesFocus() && !el.Disabled() && !el.Gone() && el.Rendered() && !el.Inert()
+}
+
+// takesFocus says whether it is a kind of element that the focus can be on.
+func (el *Element) takesFocus() bool {
+	if _, ok := el.tabindex(); ok {
+		return true
+	}
+	switch el.Tag() {
+	case "button", "select", "textarea", "iframe":
+		return true
+	case "input":
+		return el.Kind() != "hidden"
+	case "a", "area":
+		return el.Has("href")
+	case "dialog":
+		return el.Live().Open
+	case "audio", "video":
+		return el.Has("controls")
+	case "summary":
+		return el.Up != nil && el.Up.Tag() == "details" && el.Up.summarised(el)
+	}
+	return el.host()
+}
+
+// host says whether the element is one whose content its user edits.
+func (el *Element) host() bool {
+	if el.Traits&Edits == 0 {
+		return false
+	}
+	v, ok := el.Attr("contenteditable")
+	return ok && (v == "" || v == "true" || v == "plaintext-only")
+}
+
+// Editable says whether the content of the element is edited in place: the nearest
+// contenteditable around it says so (HTML, 6.8.1).
+func (el *Element) Editable() bool {
+	for ; el != nil; el = el.Up {
+		if el.Traits&Edits == 0 {
+			continue
+		}
+		switch v, ok := el.Attr("contenteditable"); {
+		case !ok:
+		case v == "" || v == "true" || v == "plaintext-only":
+			return true
+		case v == "false":
+			return false
+		}
+	}
+	return false
+}
+
+// pressed is what gets the focus when el is pressed: the nearest element around it that can.
+func (el *Element) pressed() *Element {
+	for ; el != nil; el = el.Up {
+		if el.Focusable() {
+			return el
+		}
+	}
+	return nil
+}
+
+// FocusOn gives an element the focus as its method focus does; nil takes it away.
+func (p *Page) FocusOn(el *Element) error { return p.settled(p.focusOn(el)) }
+
+func (p *Page) focusOn(el *Element) error {
+	if el != nil && !el.Focusable() {
+		if el = p.delegate(el); el == nil {
+			return nil
+		}
+	}
+	return p.moveFocus(el)
+}
+
+// delegate is what gets the focus for an element that cannot have it; nil: nothing does.
+func (p *Page) delegate(*Element) *Element { return nil }
+
+// Blur takes the focus from an element, if it has it.
+func (p *Page) Blur(el *Element) error {
+	if p.state.Focus != el || el == nil {
+		return nil
+	}
+	return p.settled(p.moveFocus(nil))
+}
+
+// moveFocus takes the focus from one element to another: the change of a field that was edited,
+// blur and focusout, focus and focusin. A handler that moves the focus has the last word.
+func (p *Page) moveFocus(to *Element) error {
+	from := p.state.Focus
+	if from == to {
+		return nil
+	}
+	if err := p.commit(from); err != nil {
+		return err
+	}
+	if p.state.Focus != from {
+		return nil
+	}
+	if from != nil {
+		if err := p.loseFocus(from, to); err != nil || p.state.Focus != nil {
+			return err
+		}
+	}
+	if to == nil || !to.Focusable() {
+		return nil
+	}
+	p.setFocus(to)
+	return steps(
+		func() error { return p.fire(&Event{Name: "focus", Target: to, Related: from}, nil) },
+		func() error {
+			if p.state.Focus != to {
+				return nil
+			}
+			return p.fire(&Event{Name: "focusin", Target: to, Related: from}, nil)
+		},
+	)
+}
+
+func (p *Page) loseFocus(from, to *Element) error {
+	s := p.state
+	s.Focus, s.Start, s.Before, s.Key = nil, from, false, nil
+	p.set(s)
+	p.touch(from)
+	return steps(
+		func() error { return p.fire(&Event{Name: "blur", Target: from, Related: to, late: true}, nil) },
+		func() error { return p.fire(&Event{Name: "focusout", Target: from, Related: to, late: true}, nil) },
+	)
+}
+
+// touch notes that a field was changed by its user, or left.
+func (p *Page) touch(el *Element) {
+	if el.Gone() || el.Live().Touched {
+		return
+	}
+	switch el.Tag() {
+	case "input", "select", "textarea":
+		props := el.Live()
+		props.Touched = true
+		p.put(el, props)
+	}
+}
+
+// fixFocus takes the focus from what can no longer have it: it was hidden, disabled, made inert
+// or removed (HTML, 6.6.4, the focus fixup). Browsers report that it left.
+func (p *Page) fixFocus() error {
+	el := p.state.Focus
+	if el == nil || el.Focusable() {
+		return nil
+	}
+	return p.dropFocus(el)
+}
+
+func (p *Page) dropFocus(el *Element) error {
+	if err := p.commit(el); err != nil || p.state.Focus != el {
+		return err
+	}
+	if err := p.loseFocus(el, nil); err != nil || p.state.Focus != nil || !el.Gone() {
+		return err
+	}
+	// What is gone cannot be where Tab goes on: that is right before what comes next.
+	s := p.state
+	s.Start, s.Before = p.following(el), true
+	p.set(s)
+	return nil
+}
+
+// Removing is told by a host that removes elements at once, while an event is on its way, that
+// el will be gone.
+func (p *Page) Removing(el *Element) error {
+	if f := p.state.Focus; f != nil && el.Contains(f) {
+		return p.dropFocus(f)
+	}
+	return nil
+}
+
+// following is the first element on the page after the place of one that is gone.
+func (p *Page) following(gone *Element) (next *Element) {
+	p.Elements(func(el *Element) bool {
+		if p.host.Compare(gone, el) < 0 {
+			next = el
+		}
+		return next == nil
+	})
+	return next
+}
+
+// Tab moves the focus as the Tab key does: to the next element in the page's order, or back.
+func (p *Page) tab(back bool) error {
+	to := p.nextStop(back)
+	if to == nil && back {
+		to = p.lastStop()
+	}
+	if to == nil {
+		err := p.moveFocus(nil)
+		s := p.state
+		s.Start, s.Before = nil, false
+		p.set(s)
+		return err
+	}
+	if err := p.moveFocus(to); err != nil || p.state.Focus != to {
+		return err
+	}
+	p.selectAll(to)
+	return nil
+}
+
+// stops are the elements that Tab stops at, in its order: those with a positive tabindex first,
+// of a group of radio buttons one.
+func (p *Page) stops(keep func(*Element) bool) []*Element {
+	var list []*Element
+	p.Elements(func(el *Element) bool {
+		if n, ok := el.tabindex(); (ok && n >= 0 || !ok && el.Tag() != "dialog") && el.takesFocus() && el.Focusable() && (p.isStop(el) || keep(el)) {
+			list = append(list, el)
+		}
+		return true
+	})
+	sort.SliceStable(list, func(i, j int) bool { return list[i].turn() < list[j].turn() })
+	return list
+}
+
+// turn is the number by which Tab visits an element.
+func (el *Element) turn() int {
+	if n, ok := el.tabindex(); ok && n > 0 {
+		return n
+	}
+	return 1 << 30
+}
+
+func (p *Page) nextStop(back bool) *Element {
+	from := p.state.Focus
+	list := p.stops(func(el *Element) bool { return el == from })
+	if from != nil {
+		if i := slices.Index(list, from); i >= 0 {
+			list = slices.DeleteFunc(list, func(el *Element) bool { return el != from && p.sameGroup(el, from) })
+			i = slices.Index(list, from)
+			if back {
+				return at(list, i-1)
+			}
+			return at(list, i+1)
+		}
+	} else if from = p.state.Start; from == nil {
+		if back {
+			return nil
+		}
+		return at(list, 0)
+	}
+	return p.nearest(list, from, back)
+}
+
+// nearest is the stop after or before a place that is none itself, as the page stands.
+func (p *Page) nearest(list []*Element, from *Element, back bool) (found *Element) {
+	sort.SliceStable(list, func(i, j int) bool { return p.host.Compare(list[i], list[j]) < 0 })
+	for _, el := range list {
+		c := p.host.Compare(el, from)
+		after := c > 0 || c == 0 && p.state.Before && p.state.Focus == nil
+		switch {
+		case back && c < 0:
+			found = el
+		case !back && after:
+			return el
+		}
+	}
+	return found
+}
+
+func (p *Page) lastStop() *Element {
+	list := p.stops(func(*Element) bool { return false })
+	return at(list, len(list)-1)
+}
+
+func at(list []*Element, i int) *Element {
+	if i < 0 || i >= len(list) {
+		return nil
+	}
+	return list[i]
+}

@@ -1,0 +1,373 @@
+package page
+
+import (
+	"math"
+	"slices"
+	"strings"
+	"unicode/utf8"
+)
+
+// What a keyboard does (UI Events, 5.6; HTML, 6.4 and 6.6).
+
+// Chord is a key with those held beside it.
+type Chord struct {
+	Key  string
+	Mods []string // Shift, Control, Alt, Meta, in the order in which they are pressed
+}
+
+// ChordOf reads a chord such as Control+a.
+func ChordOf(text string) (c Chord) {
+	for {
+		mod, rest, ok := strings.Cut(text, "+")
+		if !ok || rest == "" || !slices.Contains([]string{"Shift", "Control", "Alt", "Meta"}, mod) {
+			c.Key = text
+			return c
+		}
+		c.Mods, text = append(c.Mods, mod), rest
+	}
+}
+
+func (m *Mods) hold(key string, on bool) {
+	switch key {
+	case "Shift":
+		m.Shift = on
+	case "Control":
+		m.Control = on
+	case "Alt":
+		m.Alt = on
+	case "Meta":
+		m.Meta = on
+	}
+}
+
+// target is what keys go to: what has the focus, or the body.
+func (p *Page) target() *Element {
+	if p.state.Focus != nil {
+		return p.state.Focus
+	}
+	return p.Body
+}
+
+// Key presses a chord where the focus is and lets go of it.
+func (p *Page) Key(chord string) error {
+	c := ChordOf(chord)
+	var mods Mods
+	for _, m := range c.Mods {
+		mods.hold(m, true)
+		if err := p.settled(p.fire(&Event{Name: "keydown", Target: p.target(), Key: m, Mods: mods}, nil)); err != nil {
+			return err
+		}
+	}
+	if err := p.keyDown(c.Key, mods); err != nil {
+		return err
+	}
+	if err := p.keyUp(c.Key, mods); err != nil {
+		return err
+	}
+	for _, m := range slices.Backward(c.Mods) {
+		mods.hold(m, false)
+		if err := p.settled(p.fire(&Event{Name: "keyup", Target: p.target(), Key: m, Mods: mods}, nil)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// selects says whether Control+a has anything to select where the focus is.
+func (p *Page) selects() bool {
+	el := p.target()
+	return !el.showsText() || el.text() != ""
+}
+
+// links says whether the element is a link, which Enter presses at once.
+func (el *Element) links() bool {
+	return (el.Tag() == "a" || el.Tag() == "area") && el.Has("href")
+}
+
+// character says whether a key stands for a character.
+func character(key string) bool { return utf8.RuneCountInString(key) == 1 }
+
+func (p *Page) keyDown(key string, mods Mods) error {
+	down := &Event{Name: "keydown", Target: p.target(), Key: key, Mods: mods}
+	if err := p.fire(down, nil); err != nil || down.Prevented {
+		return p.settled(err)
+	}
+	if err := p.settled(p.keyDoes(down)); err != nil {
+		return err
+	}
+	if key == "Enter" && down.Target.links() || !character(key) && key != "Enter" || mods.Alt || mods.Meta || mods.Control && key == "a" && p.selects() {
+		return nil
+	}
+	press := &Event{Name: "keypress", Target: p.target(), Key: key, Mods: mods}
+	if err := p.fire(press, nil); err != nil || press.Prevented {
+		return p.settled(err)
+	}
+	return p.settled(p.pressDoes(press))
+}
+
+func (p *Page) keyUp(key string, mods Mods) error {
+	el := p.target()
+	s := p.state
+	held := s.Key
+	s.Key = nil
+	p.set(s)
+	up := &Event{Name: "keyup", Target: el, Key: key, Mods: mods}
+	if err := p.fire(up, nil); err != nil || up.Prevented || key != " " || held != el || el.Gone() {
+		return p.settled(err)
+	}
+	return p.settled(p.click(el, Event{}))
+}
+
+// keyDoes is what a key does by itself as it goes down: Tab moves on, Escape closes, arrows
+// move, Backspace erases.
+func (p *Page) keyDoes(ev *Event) error {
+	el := ev.Target
+	switch ev.Key {
+	case "Tab":
+		if ev.Control || ev.Alt || ev.Meta {
+			return nil
+		}
+		return p.tab(ev.Shift)
+	case "Escape":
+		if el.Kind() == "search" && el.Live().Value != "" && p.takesText(el) {
+			return p.edited(el, "", 0, "")
+		}
+		return p.escape(el)
+	}
+	if el.Gone() || el.Disabled() {
+		return nil
+	}
+	if ev.Key == "Enter" && el.links() {
+		return p.click(el, Event{})
+	}
+	if ev.Key == " " && el.spaced() {
+		s := p.state
+		s.Key = el
+		p.set(s)
+	}
+	switch el.Tag() {
+	case "select":
+		return p.selectKey(el, ev)
+	case "input":
+		switch el.Kind() {
+		case "radio":
+			return p.radioKey(el, ev.Key)
+		case "range":
+			return p.sliderKey(el, ev.Key)
+		case "number":
+			if done, err := p.stepKey(el, ev.Key); done {
+				return err
+			}
+		}
+	}
+	if p.state.Focus == el && el.showsText() {
+		return p.editKey(el, ev)
+	}
+	return nil
+}
+
+// spaced says whether Space presses the element when it is let go of.
+func (el *Element) spaced() bool {
+	switch el.Tag() {
+	case "button":
+		return true
+	case "summary":
+		return el.takesFocus()
+	case "input":
+		return el.isButton() || el.Kind() == "checkbox" || el.Kind() == "radio" && !el.Live().Checked || el.Kind() == "color" || el.Kind() == "file"
+	}
+	return false
+}
+
+// pressDoes is what the character of a key does: Enter presses what has the focus, others are typed.
+func (p *Page) pressDoes(ev *Event) error {
+	el := ev.Target
+	if el.Gone() || el.Disabled() {
+		return nil
+	}
+	if ev.Key == "Enter" {
+		return p.enter(el)
+	}
+	if ev.Control {
+		return nil
+	}
+	if el.showsText() {
+		if err := p.moveFocus(el); err != nil { // a handler may have moved it: what is typed stays where the key was pressed
+			return err
+		}
+		return p.insert(el, ev.Key)
+	}
+	return p.searchOption(el, ev.Key)
+}
+
+func (p *Page) enter(el *Element) error {
+	switch el.Tag() {
+	case "button":
+		return p.click(el, Event{})
+	case "summary":
+		if el.takesFocus() {
+			return p.click(el, Event{})
+		}
+	case "textarea":
+		if p.takesText(el) {
+			return p.insert(el, "\n")
+		}
+	case "input":
+		switch {
+		case el.isButton(), el.Kind() == "color", el.Kind() == "file":
+			return p.click(el, Event{})
+		case el.showsText():
+			if _, err := p.before(el, "\n"); err != nil || el.Gone() {
+				return err
+			}
+		}
+		if err := p.commit(el); err != nil || el.Gone() {
+			return err
+		}
+		return p.implicitly(el)
+	default:
+		if el.Editable() {
+			return p.insert(el, "\n")
+		}
+	}
+	return nil
+}
+
+// radioKey moves through a group with the arrows.
+func (p *Page) radioKey(el *Element, key string) error {
+	switch key {
+	case "ArrowDown", "ArrowRight":
+		return p.arrow(el, false)
+	case "ArrowUp", "ArrowLeft":
+		return p.arrow(el, true)
+	}
+	return nil
+}
+
+// sliderKey moves a slider: by a step with the arrows, by a tenth of its range with the page
+// keys, to its ends with Home and End.
+func (p *Page) sliderKey(el *Element, key string) error {
+	r, _ := el.Range()
+	n, _ := parseFloat(el.sanitized())
+	step := r.Step
+	if r.any {
+		step = (r.High - r.Low) / 100
+	}
+	page := max(step, float64(int((r.High-r.Low)/10/step))*step)
+	to := n
+	switch key {
+	case "ArrowRight", "ArrowUp":
+		to += step
+	case "ArrowLeft", "ArrowDown":
+		to -= step
+	case "PageUp":
+		to += page
+	case "PageDown":
+		to -= page
+	case "Home":
+		to = r.Low
+	case "End":
+		to = r.High
+	default:
+		return nil
+	}
+	if to = r.clamp(to); to == n {
+		return nil
+	}
+	return p.change(el, el.written(to))
+}
+
+// stepKey steps a field for numbers (HTML, 4.10.5.4, stepUp and stepDown).
+func (p *Page) stepKey(el *Element, key string) (done bool, err error) {
+	up := key == "ArrowUp"
+	if !up && key != "ArrowDown" || !p.takesText(el) {
+		return false, nil
+	}
+	r, _ := el.Range()
+	n, _ := parseFloat(el.sanitized())
+	to, ok := r.stepped(n, up)
+	if !ok {
+		return true, nil
+	}
+	if inside := !(r.HasLow && n < r.Low || r.HasHigh && n > r.High); inside {
+		if ok, err := p.before(el, el.written(to)); !ok || err != nil {
+			return true, err
+		}
+	}
+	return true, p.change(el, el.written(to))
+}
+
+// stepped is the next number on a step, up or down; false where the range has none.
+func (r Range) stepped(n float64, up bool) (float64, bool) {
+	if r.HasLow && r.HasHigh && r.High < r.Low {
+		return n, false
+	}
+	to := n
+	switch {
+	case !r.onStep(n) && up:
+		to = r.base + math.Ceil((n-r.base)/r.Step)*r.Step
+	case !r.onStep(n):
+		to = r.base + math.Floor((n-r.base)/r.Step)*r.Step
+	case up:
+		to += r.Step
+	default:
+		to -= r.Step
+	}
+	if r.HasLow && to < r.Low {
+		to = r.Low
+	}
+	if r.HasHigh && to > r.High {
+		to = r.base + math.Floor((r.High-r.base)/r.Step)*r.Step
+	}
+	to = rounded(to)
+	if up && to <= n || !up && to >= n {
+		return n, false
+	}
+	return to, true
+}
+
+// editKey edits the text of a field.
+func (p *Page) editKey(el *Element, ev *Event) error {
+	el = el.editing()
+	text, from, to := el.selection()
+	move := func(at int) error {
+		at = max(0, min(at, len(text)))
+		props := el.Live()
+		if ev.Shift {
+			if props.To = int32(at); from > at {
+				props.From, props.To = int32(at), int32(to)
+			}
+		} else {
+			props.From, props.To = int32(at), int32(at)
+		}
+		p.put(el, props)
+		return nil
+	}
+	switch ev.Key {
+	case "Backspace", "Delete":
+		if p.takesText(el) {
+			return p.erase(el, ev.Key == "Backspace")
+		}
+	case "Home":
+		return move(0)
+	case "End":
+		return move(len(text))
+	case "ArrowLeft":
+		if from != to && !ev.Shift {
+			return move(from)
+		}
+		return move(from - 1)
+	case "ArrowRight":
+		if from != to && !ev.Shift {
+			return move(to)
+		}
+		return move(to + 1)
+	case "a":
+		if ev.Control {
+			props := el.Live()
+			props.From, props.To = 0, int32(len(text))
+			p.put(el, props)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,447 @@
+package page
+
+import "slices"
+
+// Dialogs, popovers and details (HTML, 4.11 and 6.12).
+
+// ToggleDetails opens or closes a details.
+func (p *Page) toggleDetails(d *Element) error {
+	props := d.Live()
+	return p.OpenDetails(d, !props.Open)
+}
+
+// OpenDetails opens or closes a details. What follows is told in a task of its own; another one
+// of the same name closes.
+func (p *Page) OpenDetails(d *Element, open bool) error {
+	props := d.Live()
+	if props.Open == open {
+		return nil
+	}
+	props.Open = open
+	p.put(d, props)
+	p.toggledLater(d)
+	if name := d.Get("name"); open && name != "" {
+		p.Elements(func(o *Element) bool {
+			if o != d && o.Tag() == "details" && o.Get("name") == name && o.Live().Open {
+				props := o.Live()
+				props.Open = false
+				p.put(o, props)
+				p.toggledLater(o)
+			}
+			return true
+		})
+	}
+	return nil
+}
+
+// Begun is told of a details that is open as it comes onto the page, which it reports.
+func (p *Page) Begun(el *Element) {
+	if el.Tag() == "details" && el.props.Open {
+		p.toggledLater(el)
+	}
+}
+
+// toggledLater reports toggle, after the event that is on its way.
+func (p *Page) toggledLater(el *Element) {
+	p.later(func() error {
+		if el.Gone() {
+			return nil
+		}
+		return p.fire(&Event{Name: "toggle", Target: el, State: state(el.Live().Open)}, func() { p.host.Took(el, "open") })
+	})
+}
+
+func state(open bool) string {
+	if open {
+		return "open"
+	}
+	return "closed"
+}
+
+// layer is the layer of an element, or nil.
+func (p *Page) layer(el *Element) *Layer {
+	for l := p.state.Top; l != nil; l = l.Under {
+		if l.Element == el {
+			return l
+		}
+	}
+	return nil
+}
+
+// without is a stack of layers but for that of an element.
+func (l *Layer) without(el *Element) *Layer {
+	switch {
+	case l == nil:
+		return nil
+	case l.Element == el:
+		return l.Under
+	}
+	c := *l
+	c.Under = l.Under.without(el)
+	return &c
+}
+
+func (p *Page) push(el *Element, modal bool) {
+	s := p.state
+	l := &Layer{Element: el, Modal: modal, Under: s.Top.without(el)}
+	if el.popover() == "" || len(p.popovers()) == 0 {
+		l.Before = s.Focus // a popover in another one gives nothing back
+	}
+	s.Top = l
+	p.set(s)
+}
+
+func (p *Page) open(el *Element, open bool) {
+	props := el.Live()
+	props.Open, props.Asked = open, false
+	p.put(el, props)
+}
+
+// ShowDialog opens a dialog as its methods show and showModal do.
+func (p *Page) ShowDialog(el *Element, modal bool) error { return p.settled(p.showDialog(el, modal)) }
+
+func (p *Page) showDialog(el *Element, modal bool) error {
+	if el.Live().Open || el.Tag() != "dialog" {
+		return nil
+	}
+	ev := &Event{Name: "beforetoggle", Target: el, State: "open"}
+	if err := p.fire(ev, nil); err != nil || ev.Prevented || el.Live().Open {
+		return err
+	}
+	p.open(el, true)
+	p.push(el, modal)
+	p.toggledLater(el)
+	p.hideAll(el)
+	return p.focusInto(el)
+}
+
+// focusInto moves the focus into a dialog: to what asks for it, else to the first that can have
+// it, else to the dialog itself (HTML, 4.11.4, the dialog focusing steps).
+func (p *Page) focusInto(el *Element) error {
+	if el.Inert() {
+		return nil
+	}
+	if to := p.first(el); to != nil {
+		return p.moveFocus(to)
+	}
+	return p.moveFocus(el)
+}
+
+func (p *Page) first(el *Element) (to *Element) {
+	if el.Has("autofocus") && el.Focusable() {
+		return el
+	}
+	el.Within(func(o *Element) bool {
+		if o.Has("autofocus") && o.Focusable() {
+			to = o
+		}
+		return to == nil
+	})
+	if to != nil {
+		return to
+	}
+	el.Within(func(o *Element) bool {
+		if o.Focusable() {
+			to = o
+		}
+		return to == nil
+	})
+	return to
+}
+
+// CloseDialog closes a dialog as its method close does.
+func (p *Page) CloseDialog(el *Element) error { return p.settled(p.closeDialog(el)) }
+
+func (p *Page) closeDialog(el *Element) error {
+	if !el.Live().Open || el.Tag() != "dialog" {
+		return nil
+	}
+	if err := p.fire(&Event{Name: "beforetoggle", Target: el, State: "closed"}, nil); err != nil || !el.Live().Open {
+		return err
+	}
+	l := p.layer(el)
+	p.open(el, false)
+	p.later(func() error {
+		if el.Gone() {
+			return nil
+		}
+		return p.fire(&Event{Name: "close", Target: el}, func() { p.host.Took(el, "open") })
+	})
+	p.toggledLater(el)
+	s := p.state
+	s.Top = s.Top.without(el)
+	p.set(s)
+	return p.giveBack(el, l)
+}
+
+// giveBack gives the focus back to what had it before a layer was shown, if it is in the layer.
+func (p *Page) giveBack(el *Element, l *Layer) error {
+	if l == nil || l.Before == nil || l.Before.Gone() {
+		return nil
+	}
+	f := p.state.Focus
+	if !l.Modal && f != nil && !el.Contains(f) {
+		return nil
+	}
+	if f == nil && !l.Modal {
+		return nil
+	}
+	if !l.Before.Focusable() {
+		return nil
+	}
+	return p.moveFocus(l.Before)
+}
+
+// escape asks what is on top to close: a modal dialog is asked with cancel, which can be
+// prevented; a popover is hidden.
+func (p *Page) escape(*Element) error {
+	for l := p.state.Top; l != nil; l = l.Under {
+		switch {
+		case l.Element.Tag() == "dialog" && l.Modal:
+			return p.requestClose(l.Element)
+		case l.Element.popover() == "auto" || l.Element.popover() == "hint":
+			return p.hide(l.Element, true)
+		}
+	}
+	return nil
+}
+
+// RequestClose closes a dialog as its method requestClose does.
+func (p *Page) RequestClose(el *Element) error { return p.settled(p.requestClose(el)) }
+
+func (p *Page) requestClose(el *Element) error {
+	ev := &Event{Name: "cancel", Target: el}
+	if err := p.fire(ev, nil); err != nil || ev.Prevented || el.Gone() {
+		return err
+	}
+	return p.closeDialog(el)
+}
+
+// popover is auto, hint or manual; "" for none.
+func (el *Element) popover() string {
+	if el.Traits&Pops == 0 {
+		return ""
+	}
+	v, ok := el.Attr("popover")
+	switch {
+	case !ok:
+		return ""
+	case v == "" || el.is("popover", "auto"):
+		return "auto"
+	case el.is("popover", "hint"):
+		return "hint"
+	}
+	return "manual"
+}
+
+// IsPopover says whether the element is a popover: hidden until it is shown.
+func (el *Element) IsPopover() bool { return el.popover() != "" }
+
+// ShowPopover, HidePopover and TogglePopover are the methods of those names.
+func (p *Page) ShowPopover(el *Element) error { return p.settled(p.show(el)) }
+
+// HidePopover hides a popover.
+func (p *Page) HidePopover(el *Element) error { return p.settled(p.hide(el, true)) }
+
+// TogglePopover shows a popover, or hides it.
+func (p *Page) TogglePopover(el *Element) error {
+	if el.Live().Open {
+		return p.HidePopover(el)
+	}
+	return p.ShowPopover(el)
+}
+
+// show shows a popover: one that is auto hides the others that it does not stand in.
+func (p *Page) show(el *Element) error {
+	if el.popover() == "" || el.Live().Open || el.Gone() {
+		return nil
+	}
+	ev := &Event{Name: "beforetoggle", Target: el, State: "open"}
+	if err := p.fire(ev, nil); err != nil || ev.Prevented || el.Live().Open {
+		return err
+	}
+	if el.popover() == "auto" {
+		if err := p.hideUpTo(el); err != nil {
+			return err
+		}
+	}
+	p.push(el, false)
+	p.open(el, true)
+	p.toggledLater(el)
+	if to := p.autofocus(el); to != nil {
+		return p.moveFocus(to)
+	}
+	return nil
+}
+
+func (p *Page) autofocus(el *Element) (to *Element) {
+	if el.Has("autofocus") && el.Focusable() {
+		return el
+	}
+	el.Within(func(o *Element) bool {
+		if o.Has("autofocus") && o.Focusable() {
+			to = o
+		}
+		return to == nil
+	})
+	return to
+}
+
+// hideUpTo hides the popovers that close by themselves, down to one around an element.
+func (p *Page) hideUpTo(el *Element) error {
+	for _, o := range p.popovers() {
+		if o.Contains(el) || p.opens(o, el) {
+			return nil
+		}
+		if err := p.hide(o, false); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// opens says whether a button in o shows el: then el belongs to o.
+func (p *Page) opens(o, el *Element) (found bool) {
+	o.Within(func(b *Element) bool {
+		found = found || b.Tag() == "button" && p.ByID(b.Get("popovertarget")) == el
+		return !found
+	})
+	return found
+}
+
+// popovers are those shown that close by themselves, the topmost first.
+func (p *Page) popovers() (list []*Element) {
+	for l := p.state.Top; l != nil; l = l.Under {
+		if k := l.Element.popover(); k == "auto" || k == "hint" {
+			list = append(list, l.Element)
+		}
+	}
+	return list
+}
+
+// hideAll hides all popovers that close by themselves, since a dialog opens.
+func (p *Page) hideAll(dialog *Element) {
+	for _, o := range p.popovers() {
+		if !o.Contains(dialog) {
+			p.hide(o, false)
+		}
+	}
+}
+
+// hide hides a popover, and gives the focus back if it is in it.
+func (p *Page) hide(el *Element, giveBack bool) error {
+	if el.popover() == "" || !el.Live().Open {
+		return nil
+	}
+	if el.popover() == "auto" {
+		for _, o := range p.popovers() {
+			if o == el {
+				break
+			}
+			if err := p.hide(o, giveBack); err != nil {
+				return err
+			}
+		}
+	}
+	if err := p.fire(&Event{Name: "beforetoggle", Target: el, State: "closed"}, nil); err != nil || !el.Live().Open {
+		return err
+	}
+	l := p.layer(el)
+	s := p.state
+	s.Top = s.Top.without(el)
+	p.set(s)
+	p.open(el, false)
+	p.toggledLater(el)
+	if f := p.state.Focus; giveBack && l != nil && l.Before != nil && f != nil && el.Contains(f) && l.Before.Focusable() {
+		return p.moveFocus(l.Before)
+	}
+	return nil
+}
+
+// lightDismiss hides the popovers that close by themselves when a press begins and ends outside
+// of them, and a dialog that says so by closedby, which is told.
+func (p *Page) lightDismiss(down, up *Element) (closed bool, err error) {
+	for _, o := range p.popovers() {
+		if p.belongs(down, o) || p.belongs(up, o) {
+			break
+		}
+		if err := p.hide(o, false); err != nil {
+			return false, err
+		}
+	}
+	if d := p.Modal(); d != nil && d == down && d == up && d.is("closedby", "any") {
+		return true, p.requestClose(d)
+	}
+	return false, nil
+}
+
+// belongs says whether an element stands in a popover, or in a button that shows it.
+func (p *Page) belongs(el, popover *Element) bool {
+	if popover.Contains(el) {
+		return true
+	}
+	for ; el != nil; el = el.Up {
+		if el.isButton() && p.ByID(el.Get("popovertarget")) == popover {
+			return true
+		}
+	}
+	return false
+}
+
+// popTarget does what a button with popovertarget is for (HTML, 6.12.1).
+func (p *Page) popTarget(button *Element) error {
+	el := p.ByID(button.Get("popovertarget"))
+	if el == nil {
+		return nil
+	}
+	switch does := button.Get("popovertargetaction"); {
+	case el.Live().Open && does != "show":
+		return p.hide(el, true)
+	case !el.Live().Open && does != "hide":
+		return p.show(el)
+	}
+	return nil
+}
+
+// command does what a button with commandfor is for (HTML, 4.10.6).
+func (p *Page) command(button *Element) (done bool, err error) {
+	el := p.ByID(button.Get("commandfor"))
+	name := button.Get("command")
+	if el == nil || !slices.Contains([]string{"show-modal", "close", "request-close", "show-popover", "hide-popover", "toggle-popover"}, name) {
+		return false, nil
+	}
+	switch name {
+	case "show-modal":
+		return true, p.showDialog(el, true)
+	case "close":
+		return true, p.closeDialog(el)
+	case "request-close":
+		return true, p.requestClose(el)
+	case "show-popover":
+		return true, p.show(el)
+	case "hide-popover":
+		return true, p.hide(el, true)
+	}
+	if el.Live().Open {
+		return true, p.hide(el, true)
+	}
+	return true, p.show(el)
+}
+
+// Autofocus gives the focus to the first element that asks for it as the page begins (HTML, 6.6.7).
+func (p *Page) Autofocus() error {
+	if p.state.Focus != nil {
+		return nil
+	}
+	var to *Element
+	p.Elements(func(el *Element) bool {
+		if el.Has("autofocus") && el.Focusable() {
+			to = el
+		}
+		return to == nil
+	})
+	if to == nil {
+		return nil
+	}
+	return p.settled(p.moveFocus(to))
+}

@@ -1,0 +1,166 @@
+// Package page is a page as a browser has it: elements, events and their paths, focus, fields,
+// forms, dialogs, popovers and keys, as the HTML, DOM, UI Events and Pointer Events standards
+// say. It knows no design: whoever renders elements and hears events is its Host.
+//
+// Where the standards leave something to the browser, such as how a number field steps, the
+// page does what most browsers on a desktop with a keyboard and a mouse do.
+package page
+
+// Host renders the elements of a page and hears its events.
+type Host interface {
+	// Elements visits all elements that are on the page in tree order, until visit says false.
+	Elements(visit func(*Element) bool)
+	// Dispatch runs change, which may be nil, and then whatever hears the event on its path. It
+	// may set Prevented, and act on the page itself.
+	Dispatch(ev *Event, change func()) error
+	// Replaced and Moved are told what the properties of an element, and the state of the page,
+	// were before they changed.
+	Replaced(el *Element, old Props)
+	Moved(old State)
+	// Took is told, while an event is dispatched, that the user changed properties of an element.
+	Took(el *Element, names ...string)
+	// Reset gives the controls of a form their first values.
+	Reset(form *Element, controls []*Element) error
+	// Pressed is told where a press lands, before anything hears it.
+	Pressed(el *Element) error
+	// Compare orders two elements as they stand on the page, or stood before they were gone.
+	Compare(a, b *Element) int
+}
+
+// Page is what a host renders, with what its user has done to it.
+type Page struct {
+	// Body is what all other elements stand in, and what keys go to where nothing has the focus.
+	Body  *Element
+	host  Host
+	state State
+	tasks []func() error // put off until the event that is on its way is over
+	busy  bool           // tasks run
+}
+
+// New is an empty page of a host.
+func New(h Host) *Page {
+	p := &Page{host: h}
+	p.Body = &Element{Source: bodySource{h}, page: p, Traits: 0}
+	return p
+}
+
+// State is what a page remembers between gestures, beside the properties of its elements.
+type State struct {
+	Focus *Element // what has the focus; nil: the body
+	Start *Element // where Tab goes on from while nothing has the focus; nil: the beginning
+	// Before says that Tab goes on right before Start, which itself comes next.
+	Before bool
+	Over   *Element // what the mouse is on
+	Held   *Element // on what its main button was pressed, and is held
+	Key    *Element // on what Space was pressed, and is held
+	Top    *Layer   // the topmost layer above the page, or nil
+}
+
+// Layer is a dialog or popover above the page.
+type Layer struct {
+	Element *Element
+	Modal   bool
+	Before  *Element // what had the focus
+	Under   *Layer
+}
+
+// State is the state of the page now.
+func (p *Page) State() State { return p.state }
+
+// Restore sets the state of the page without telling its host.
+func (p *Page) Restore(s State) { p.state = s }
+
+// Focus is the element that has the focus, or nil.
+func (p *Page) Focus() *Element { return p.state.Focus }
+
+// Over is the element that the mouse is on, or nil.
+func (p *Page) Over() *Element { return p.state.Over }
+
+func (p *Page) set(s State) {
+	if s == p.state {
+		return
+	}
+	old := p.state
+	p.state = s
+	p.host.Moved(old)
+}
+
+func (p *Page) setFocus(el *Element) {
+	s := p.state
+	s.Focus = el
+	if el != nil {
+		s.Start, s.Before = nil, false
+	}
+	p.set(s)
+}
+
+// put changes the properties of an element.
+func (p *Page) put(el *Element, props Props) {
+	if el.props == props {
+		return
+	}
+	old := el.props
+	el.props = props
+	p.host.Replaced(el, old)
+}
+
+// fire dispatches an event on an element that is still there.
+func (p *Page) fire(ev *Event, change func()) error {
+	if ev.Target == nil {
+		ev.Target = p.Body
+	}
+	if ev.Target.Gone() {
+		return nil
+	}
+	return p.host.Dispatch(ev, change)
+}
+
+func (p *Page) on(el *Element, name string) error { return p.fire(&Event{Name: name, Target: el}, nil) }
+
+// later puts something off until the event that is on its way has been heard: a task of its own,
+// in the words of the HTML standard.
+func (p *Page) later(task func() error) { p.tasks = append(p.tasks, task) }
+
+// Settle brings the page to rest after an event: what was put off happens, and what can have the
+// focus no longer loses it.
+func (p *Page) Settle() error {
+	if p.busy {
+		return nil
+	}
+	p.busy = true
+	defer func() { p.busy = false }()
+	for {
+		task := p.fixFocus
+		if len(p.tasks) > 0 {
+			task, p.tasks = p.tasks[0], p.tasks[1:]
+		} else if p.state.Focus == nil || p.state.Focus.Focusable() {
+			return nil
+		}
+		if err := task(); err != nil {
+			p.tasks = nil
+			return err
+		}
+	}
+}
+
+// Forget drops what was put off, of a turn that failed.
+func (p *Page) Forget() { p.tasks, p.busy = nil, false }
+
+// steps runs steps until one fails.
+func steps(list ...func() error) error {
+	for _, s := range list {
+		if err := s(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// settled ends one input event of a gesture.
+func (p *Page) settled(err error) error {
+	if err != nil {
+		p.tasks = nil
+		return err
+	}
+	return p.Settle()
+}

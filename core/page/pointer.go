@@ -1,0 +1,290 @@
+package page
+
+import "slices"
+
+// What a mouse does (Pointer Events; UI Events, 5.3 and 5.4).
+
+// Mouse tells how something is pressed.
+type Mouse struct {
+	Mods
+	Right  bool
+	Double bool
+}
+
+const mainButton, rightButton = 0, 2
+
+// Press moves the mouse onto an element and presses it.
+func (p *Page) Press(el *Element, m Mouse) error {
+	if err := p.Hover(el); err != nil {
+		return err
+	}
+	if m.Right {
+		return p.pressRight(el, m.Mods)
+	}
+	if err := p.pressOnce(el, m.Mods, 1); err != nil || !m.Double {
+		return err
+	}
+	if el = p.under(el); el == nil {
+		return nil
+	}
+	return p.pressOnce(el, m.Mods, 2)
+}
+
+// Hold presses the main button on an element and keeps it down.
+func (p *Page) Hold(el *Element, mods Mods) error {
+	if err := p.Hover(el); err != nil {
+		return err
+	}
+	_, err := p.down(el, Event{Mods: mods, Detail: 1})
+	return err
+}
+
+// Release lets go of the main button on an element.
+func (p *Page) Release(el *Element, mods Mods) error {
+	if err := p.Hover(el); err != nil {
+		return err
+	}
+	return p.up(el, Event{Mods: mods, Detail: 1}, false)
+}
+
+func (p *Page) pressOnce(el *Element, mods Mods, detail int) error {
+	like := Event{Mods: mods, Detail: detail}
+	silent, err := p.down(el, like)
+	if err != nil {
+		return err
+	}
+	return p.up(p.under(el), like, silent)
+}
+
+// like is an event of a mouse like another one.
+func like(ev Event, name string, target *Element) *Event {
+	ev.Name, ev.Target = name, target
+	return &ev
+}
+
+// muted says whether an element hears nothing of a mouse: it is a disabled control, or in one.
+func (el *Element) muted() bool {
+	for ; el != nil; el = el.Up {
+		if el.isDisabledControl() {
+			return true
+		}
+	}
+	return false
+}
+
+func (el *Element) isDisabledControl() bool {
+	switch el.Tag() {
+	case "button", "input", "select", "textarea":
+		return el.Disabled()
+	}
+	return false
+}
+
+// down presses a button; silent says that a handler of pointerdown wants no events of the mouse.
+func (p *Page) down(el *Element, ev Event) (silent bool, err error) {
+	if err := p.host.Pressed(el); err != nil {
+		return false, err
+	}
+	if p.under(el) != el {
+		el = p.under(el)
+	}
+	held := p.state
+	held.Held = el
+	p.set(held)
+	first := like(ev, "pointerdown", el)
+	if err := p.fire(first, nil); err != nil {
+		return false, err
+	}
+	moves := !first.Prevented
+	if moves {
+		press := like(ev, "mousedown", el)
+		if err := p.toMouse(press); err != nil {
+			return false, err
+		}
+		moves = !press.Prevented
+	}
+	if moves && !el.Gone() {
+		err = p.focusBy(el)
+	}
+	return first.Prevented, p.settled(err)
+}
+
+// focusBy moves the focus to where a press fell.
+func (p *Page) focusBy(el *Element) error {
+	to := el.pressed()
+	if to == p.Body {
+		to = nil
+	}
+	if to != nil && to == p.state.Focus {
+		p.caretEnd(to)
+		return nil
+	}
+	if err := p.moveFocus(to); err != nil {
+		return err
+	}
+	if to != nil {
+		p.caretEnd(to)
+		return nil
+	}
+	if s := p.state; s.Focus == nil {
+		s.Start, s.Before = el, false
+		p.set(s)
+	}
+	return nil
+}
+
+// up lets go of a button where the mouse is.
+func (p *Page) up(el *Element, ev Event, silent bool) error {
+	s := p.state
+	held := s.Held
+	s.Held = nil
+	p.set(s)
+	if err := p.fire(like(ev, "pointerup", el), nil); err != nil {
+		return err
+	}
+	if !silent {
+		if err := p.toMouse(like(ev, "mouseup", el)); err != nil {
+			return err
+		}
+	}
+	if err := p.fixFocus(); err != nil { // the page is laid out before the click
+		return err
+	}
+	closed, err := p.lightDismiss(held, el)
+	if err != nil {
+		return err
+	}
+	target := common(held, el)
+	if closed || target == nil || target.Gone() || held.Gone() {
+		return p.settled(nil)
+	}
+	if target.muted() {
+		return p.settled(p.toMouse(like(ev, "click", target)))
+	}
+	err = p.click(target, ev)
+	if err == nil && ev.Detail == 2 {
+		err = p.fire(like(ev, "dblclick", target), nil)
+	}
+	return p.settled(err)
+}
+
+func (p *Page) pressRight(el *Element, mods Mods) error {
+	ev := Event{Mods: mods, Button: rightButton, Detail: 1}
+	silent, err := p.down(el, ev)
+	if err != nil {
+		return err
+	}
+	s := p.state
+	s.Held = nil
+	p.set(s)
+	el = p.under(el)
+	if err := p.toMouse(like(ev, "contextmenu", el)); err != nil {
+		return err
+	}
+	if err := p.settled(p.fire(like(ev, "pointerup", el), nil)); err != nil {
+		return err
+	}
+	if !silent {
+		if err := p.toMouse(like(ev, "mouseup", el)); err != nil {
+			return err
+		}
+	}
+	return p.settled(p.toMouse(like(ev, "auxclick", el)))
+}
+
+// toMouse fires an event of the mouse. A disabled control hears none, nor do those around it; what
+// stands in it does (HTML, 6.4.1; browsers end its path there).
+func (p *Page) toMouse(ev *Event) error {
+	if !ev.Target.muted() {
+		return p.fire(ev, nil)
+	}
+	ev.trail = []*Element{}
+	for el := ev.Target; el != nil && !el.isDisabledControl(); el = el.Up {
+		ev.trail = append(ev.trail, el)
+	}
+	if len(ev.trail) == 0 {
+		return nil
+	}
+	return p.fire(ev, nil)
+}
+
+// under is what the mouse is on where an element is, or was: without layout the nearest element
+// around it that is there.
+func (p *Page) under(el *Element) *Element {
+	modal := p.Modal()
+	for ; el != nil; el = el.Up {
+		if el.Usable() {
+			if el == p.Body && modal != nil {
+				return modal // whose backdrop lies over the rest of the page
+			}
+			return el
+		}
+	}
+	if modal != nil {
+		return modal
+	}
+	return p.Body
+}
+
+// common is the nearest element around both.
+func common(a, b *Element) *Element {
+	for ; a != nil; a = a.Up {
+		if a.Contains(b) {
+			return a
+		}
+	}
+	return nil
+}
+
+// Hover moves the mouse onto an element, and off the one that it was on.
+func (p *Page) Hover(el *Element) error {
+	from := p.state.Over
+	if el == from {
+		return nil // it is there already
+	}
+	s := p.state
+	s.Over = el
+	p.set(s)
+	for _, kind := range []string{"pointer", "mouse"} {
+		if err := p.cross(kind, from, el); err != nil {
+			return err
+		}
+	}
+	return p.settled(nil)
+}
+
+// cross reports that the mouse went from one element to another.
+func (p *Page) cross(kind string, from, to *Element) error {
+	if from != nil && !from.Gone() {
+		if err := p.crossed(&Event{Name: kind + "out", Target: from, Related: to}); err != nil {
+			return err
+		}
+		for el := from; el != nil && !el.Contains(to); el = el.Up {
+			if err := p.crossed(&Event{Name: kind + "leave", Target: el, Related: to}); err != nil {
+				return err
+			}
+		}
+	}
+	if err := p.crossed(&Event{Name: kind + "over", Target: to, Related: from}); err != nil {
+		return err
+	}
+	var into []*Element
+	for el := to; el != nil && (from == nil || from.Gone() || !el.Contains(from)); el = el.Up {
+		into = append(into, el)
+	}
+	slices.Reverse(into)
+	for _, el := range into {
+		if err := p.crossed(&Event{Name: kind + "enter", Target: el, Related: from}); err != nil {
+			return err
+		}
+	}
+	return p.crossed(&Event{Name: kind + "move", Target: to})
+}
+
+// crossed reports a movement: disabled controls hear of the mouse only as of a pointer.
+func (p *Page) crossed(ev *Event) error {
+	if ev.Name[0] == 'm' {
+		return p.toMouse(ev)
+	}
+	return p.fire(ev, nil)
+}
