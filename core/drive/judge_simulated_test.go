@@ -239,7 +239,7 @@ func (m *simulation) stateOf(el *page.Element) (is []string) {
 	}
 	switch el.Tag() {
 	case "input", "textarea", "select":
-		add(strconv.Quote(t.Value(el)), el.Kind() != "file")
+		add(strconv.Quote(t.Value(el)), el.InputType() != "file")
 		add("checked", props.Checked)
 		add("mixed", props.Indeterminate)
 		add("invalid", !t.Valid(el))

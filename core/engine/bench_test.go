@@ -99,7 +99,7 @@ func BenchmarkTurn(b *testing.B) {
 				for b.Loop() {
 					el := buttons[i%len(buttons)]
 					i += 37
-					if err := e.click(el); err != nil {
+					if err := e.Click(el); err != nil {
 						b.Fatal(err)
 					}
 					e.Turns()
@@ -113,7 +113,7 @@ func BenchmarkTurn(b *testing.B) {
 // shows that row.
 func TestTurnTouchesLittle(t *testing.T) {
 	e, buttons := mounted(t, 1000, "w.full = !w.full")
-	if err := e.click(buttons[500]); err != nil {
+	if err := e.Click(buttons[500]); err != nil {
 		t.Fatal(err)
 	}
 	if rec := e.Turns()[0]; rec.Refreshed > 4 || len(rec.Changes) != 1 {
@@ -185,7 +185,7 @@ func BenchmarkLinks(b *testing.B) {
 				i := 0
 				for b.Loop() {
 					i += 37
-					if err := e.click(buttons[i%len(buttons)]); err != nil {
+					if err := e.Click(buttons[i%len(buttons)]); err != nil {
 						b.Fatal(err)
 					}
 					e.Turns()
@@ -232,7 +232,7 @@ func TestLinkKinds(t *testing.T) {
 	for _, k := range linkKinds {
 		e, buttons := linked(t, k.name, 300)
 		for _, i := range []int{7, 7, 200, 8} {
-			if err := e.click(buttons[i]); err != nil {
+			if err := e.Click(buttons[i]); err != nil {
 				t.Fatalf("%s: %v", k.name, err)
 			}
 			for _, rec := range e.Turns() {

@@ -360,9 +360,6 @@ func (e *Engine) retire(b *Block) {
 
 func (e *Engine) retirePart(p part) {
 	if el, ok := p.(*Element); ok {
-		if e.focus == el {
-			e.setFocus(nil)
-		}
 		for _, c := range el.parts {
 			e.retirePart(c)
 		}

@@ -3,9 +3,12 @@ package engine
 import (
 	"math"
 	"slices"
+	"unicode/utf8"
 
 	"lien/core/design"
 	"lien/core/flow"
+	"lien/core/html"
+	"lien/core/page"
 	"lien/core/source"
 	"lien/core/value"
 )
@@ -89,7 +92,9 @@ func (e *Engine) Do(s *Cause) error {
 	switch s.Verb {
 	case Outside:
 		return e.PressOutside(s.Element)
-	case Choose, Put:
+	case Choose:
+		return e.ChooseValue(s.Element, s.Text)
+	case Put:
 		return e.Set(s.Element, s.Text)
 	case Type:
 		return e.Type(s.Element, s.Text)
@@ -131,7 +136,7 @@ func (e *Engine) CausesBy(samples Samples, visit func(el *Element, list []Cause)
 	l := &lister{e: e, samples: samples, inputs: e.program.inputsOf()}
 	e.Elements(func(el *Element) bool {
 		l.list = l.list[:0]
-		if l.matters(el) && !e.hidden(el) {
+		if l.matters(el) && !e.IsHidden(el) {
 			l.element(el)
 		}
 		visit(el, l.list)
@@ -145,10 +150,10 @@ func (e *Engine) CausesBy(samples Samples, visit func(el *Element, list []Cause)
 // others lists what no element hears.
 func (l *lister) others() {
 	e := l.e
-	if o := e.modal(); o != nil && o.use.inst.comp.def.Member("dismissed") != nil && (e.slice == nil || e.slice.Opening(o.use.t.def)) {
+	if l.escapes() {
 		l.add(Cause{Verb: Key, Text: "Escape"})
 	}
-	if e.program.sees.focus && e.focus != nil {
+	if e.program.sees.focus && e.Focus() != nil {
 		l.add(Cause{Verb: Blur})
 	}
 	l.timers()
@@ -166,6 +171,19 @@ func (l *lister) others() {
 			l.add(Cause{Verb: Call, Method: m})
 		}
 	}
+}
+
+// escapes says whether Escape closes anything: an opened component that says that it was
+// dismissed, a dialog, or a popover.
+func (l *lister) escapes() bool {
+	top := l.e.page.Escapes()
+	if top == nil {
+		return false
+	}
+	if in, ok := top.Source.(layer); ok {
+		return in.o.use.inst.comp.def.Member("dismissed") != nil && (l.e.slice == nil || l.e.slice.Opening(in.o.use.t.def))
+	}
+	return true
 }
 
 type lister struct {
@@ -196,7 +214,7 @@ func (l *lister) matters(el *Element) bool {
 	if l.e.slice == nil {
 		return true
 	}
-	for p := el; p != nil; p = p.parent {
+	for p := el; p != nil; p = p.around() {
 		if l.e.slice.Hears(p.t.def) {
 			return true
 		}
@@ -208,7 +226,7 @@ func (l *lister) element(el *Element) {
 	if el.t.handlers["outside"] != nil {
 		l.add(Cause{Verb: Outside, Element: el})
 	}
-	if el.disabled() {
+	if el.Disabled() {
 		return
 	}
 	switch el.Tag() {
@@ -223,14 +241,14 @@ func (l *lister) element(el *Element) {
 			l.add(Cause{Verb: Press, Element: el})
 		}
 	}
-	if isField(el) && l.heard(el, "click", "mousedown", "mouseup") {
+	if isField(el) && l.heard(el, presses...) {
 		l.add(Cause{Verb: Press, Element: el})
 	}
 	l.keys(el)
-	if l.e.program.sees.focus && el.focusable() && el != l.e.focus {
+	if l.e.program.sees.focus && el.Focusable() && el != l.e.Focus() {
 		l.add(Cause{Verb: Focus, Element: el})
 	}
-	if l.e.program.sees.pointer && el != l.e.pointer && l.hovers(el) {
+	if l.e.program.sees.pointer && el != l.e.pointer() && l.hovers(el) {
 		l.add(Cause{Verb: Hover, Element: el})
 	}
 }
@@ -242,7 +260,7 @@ func isField(el *Element) bool {
 	case "textarea", "select":
 		return true
 	case "input":
-		switch el.attr("type") {
+		switch el.InputType() {
 		case "hidden", "checkbox", "radio", "button", "submit", "reset", "image":
 			return false
 		}
@@ -251,18 +269,23 @@ func isField(el *Element) bool {
 	return false
 }
 
-// made are the DOM events that gestures make.
-var made = map[string]bool{"click": true, "mousedown": true, "mouseup": true, "mouseover": true, "mouseout": true, "mouseenter": true, "mouseleave": true,
-	"keydown": true, "keyup": true, "focus": true, "blur": true, "focusin": true, "focusout": true, "input": true, "change": true,
-	"submit": true, "reset": true, "toggle": true, "close": true, "outside": true}
+// rare are events that a scenario makes and a proof does not: no cause has them.
+var rare = map[string]bool{"dblclick": true, "auxclick": true, "contextmenu": true, "paste": true, "pointercancel": true, "drag": true, "dragstart": true,
+	"dragend": true, "dragenter": true, "dragleave": true, "dragover": true, "drop": true}
 
-// Makes says whether a gesture makes an event: others are never heard.
-func Makes(event string) bool { return made[event] }
+// Makes says whether a cause makes an event: others are never heard in a proof.
+func Makes(event string) bool { return html.IsMade(event) && !rare[event] }
+
+// presses are the events of a press.
+var presses = []string{"click", "mousedown", "mouseup", "pointerdown", "pointerup"}
 
 // heard says whether any of the events on the element reaches a handler.
 func (l *lister) heard(el *Element, names ...string) bool {
 	for _, n := range names {
-		if (&event{name: n, target: el}).heard() {
+		if l.e.program.hears[n] && (&page.Event{Name: n, Target: &el.Element}).Heard(func(at *page.Element) bool {
+			x := of(at)
+			return x != nil && x.t.handlers[n] != nil
+		}) {
 			return true
 		}
 	}
@@ -272,33 +295,33 @@ func (l *lister) heard(el *Element, names ...string) bool {
 // pressable says whether pressing the element does anything: a control that
 // something hears or that acts by itself, or what hears presses on itself.
 func (l *lister) pressable(el *Element) bool {
-	if el.Listens("click", "mousedown", "mouseup") {
+	if el.Listens(presses...) {
 		return true
 	}
 	switch el.Tag() {
 	case "button", "summary":
 	case "a", "area":
-		if !el.has("href") {
+		if !el.Has("href") {
 			return false
 		}
 	default:
 		return false
 	}
-	return el.Tag() == "summary" || l.acts(el) || l.heard(el, "click", "mousedown", "mouseup")
+	return el.Tag() == "summary" || l.acts(el) || l.heard(el, presses...)
 }
 
 // acts says whether the control submits or resets a form.
 func (l *lister) acts(el *Element) bool {
-	return el.submits() != nil || el.attr("type") == "reset" && el.form() != nil
+	return l.e.page.Submits(&el.Element) || l.e.page.Resets(&el.Element)
 }
 
 func (l *lister) input(el *Element) {
-	switch el.attr("type") {
+	switch el.InputType() {
 	case "hidden":
 	case "checkbox", "radio":
 		l.checkable(el)
 	case "button", "submit", "reset", "image":
-		if l.acts(el) || l.heard(el, "click", "mousedown", "mouseup") {
+		if l.acts(el) || l.heard(el, presses...) {
 			l.add(Cause{Verb: Press, Element: el})
 		}
 	case "range", "number":
@@ -309,17 +332,17 @@ func (l *lister) input(el *Element) {
 }
 
 func (l *lister) checkable(el *Element) {
-	if len(el.t.ties) == 0 && el.linked("checked") && !l.heard(el, "click", "input", "change", "mousedown", "mouseup") {
+	if len(el.t.ties) == 0 && el.linked("checked") && !l.heard(el, "click", "input", "change", "mousedown", "mouseup", "pointerdown", "pointerup") {
 		return
 	}
-	if el.attr("type") == "checkbox" || !el.live().checked {
+	if el.InputType() == "checkbox" || !el.Live().Checked {
 		l.add(Cause{Verb: Tick, Element: el})
 	}
 }
 
 // changes says whether a change of what the field holds matters to anything.
 func (l *lister) changes(el *Element) bool {
-	return len(el.t.ties) > 0 || el.has("name") && el.form() != nil || l.heard(el, "input", "change", "keydown", "keyup")
+	return len(el.t.ties) > 0 || el.Has("name") && el.form() != nil || l.heard(el, "input", "change", "beforeinput", "keydown", "keyup", "keypress")
 }
 
 func (l *lister) options(el *Element) {
@@ -327,35 +350,24 @@ func (l *lister) options(el *Element) {
 		return
 	}
 	for _, o := range el.Options() {
-		if v := o.optionValue(); !o.disabled() && v != el.selectValue() {
+		if v := o.LiveValue(); !o.Disabled() && v != el.LiveValue() {
 			l.add(Cause{Verb: Choose, Element: el, Text: v})
 		}
 	}
 }
 
 func (l *lister) text(el *Element) {
-	if el.has("readonly") || !l.changes(el) {
+	if el.Has("readonly") || !l.changes(el) {
 		return
 	}
 	for _, s := range l.texts(el) {
-		if s != el.live().value {
+		if s != el.Live().Value {
 			l.add(Cause{Verb: Type, Element: el, Text: s})
 		}
 	}
-	if form := el.form(); form != nil && form.t.handlers["submit"] != nil && l.e.defaultButton(form) == nil {
+	if form := el.form(); form != nil && form.t.handlers["submit"] != nil && l.e.page.DefaultButton(&form.Element) == nil {
 		l.add(Cause{Verb: Key, Element: el, Text: "Enter"})
 	}
-}
-
-// defaultButton is what Enter in a field of the form presses, or nil.
-func (e *Engine) defaultButton(form *Element) (button *Element) {
-	e.Elements(func(o *Element) bool {
-		if o.form() == form && o.submits() != nil {
-			button = o
-		}
-		return button == nil
-	})
-	return button
 }
 
 // texts are what is typed into a field: nothing, what the design compares its
@@ -388,7 +400,7 @@ func (l *lister) texts(el *Element) []string {
 // it, what is asked for, and one other. A field may also hold none, and numbers
 // outside its range.
 func (l *lister) numbers(el *Element) {
-	if el.has("readonly") || !l.changes(el) {
+	if el.Has("readonly") || !l.changes(el) {
 		return
 	}
 	r := rangeOf(el)
@@ -441,10 +453,10 @@ type numberRange struct {
 // rangeOf reads the range of a slider, which has ends, or of a field for
 // numbers (HTML, 4.10.5.1.12 and 13).
 func rangeOf(el *Element) numberRange {
-	r := numberRange{slider: el.attr("type") == "range", step: 1}
-	r.low, r.hasLow = value.ParseNumber(el.attr("min"))
-	r.high, r.hasTop = value.ParseNumber(el.attr("max"))
-	if n, ok := value.ParseNumber(el.attr("step")); ok && n > 0 {
+	r := numberRange{slider: el.InputType() == "range", step: 1}
+	r.low, r.hasLow = value.ParseNumber(el.Get("min"))
+	r.high, r.hasTop = value.ParseNumber(el.Get("max"))
+	if n, ok := value.ParseNumber(el.Get("step")); ok && n > 0 {
 		r.step = n
 	}
 	if r.slider && !r.hasLow {
@@ -501,11 +513,11 @@ func (r numberRange) last() float64 {
 
 // keys are those that matter to handlers of the element, or around it.
 func (l *lister) keys(el *Element) {
-	if !l.e.program.sees.keys || !el.focusable() && el.t.handlers["keydown"] == nil && el.t.handlers["keyup"] == nil {
+	if !l.e.program.sees.keys || !el.Focusable() {
 		return
 	}
 	var keys []string
-	for p := el; p != nil; p = p.parent {
+	for p := el; p != nil; p = p.around() {
 		for _, k := range l.inputs.Keys(p.t.def) {
 			if !slices.Contains(keys, k) {
 				keys = append(keys, k)
@@ -513,17 +525,29 @@ func (l *lister) keys(el *Element) {
 		}
 	}
 	for _, k := range keys {
+		l.key(el, k)
+	}
+}
+
+// key is a key that is pressed on an element. One that types into a field is typed in place of
+// what the field holds: texts that keys make one by one would have no end.
+func (l *lister) key(el *Element, k string) {
+	text := k
+	if k == "Enter" && el.Tag() == "textarea" {
+		text = "\n"
+	}
+	if utf8.RuneCountInString(text) != 1 || !l.e.page.TakesText(&el.Element) {
 		l.add(Cause{Verb: Key, Element: el, Text: k})
+		return
+	}
+	typed := func(s Cause) bool { return s.Verb == Type && s.Element == el && s.Text == text }
+	if !slices.ContainsFunc(l.list, typed) {
+		l.add(Cause{Verb: Type, Element: el, Text: text})
 	}
 }
 
 func (l *lister) hovers(el *Element) bool {
-	for _, n := range []string{"mouseover", "mouseenter", "mouseout", "mouseleave"} {
-		if el.t.handlers[n] != nil {
-			return true
-		}
-	}
-	return el.parent == nil
+	return el.around() == nil || el.Listens(moves...)
 }
 
 // inputsOf is what matters of what users type and press.
@@ -560,6 +584,3 @@ func (s *Cause) Pending() any {
 
 // Root is the instance that the start mounted.
 func (e *Engine) Root() *Instance { return e.root }
-
-// Parent is the element around this one, or nil.
-func (el *Element) Parent() *Element { return el.parent }

@@ -23,6 +23,7 @@ type program struct {
 	orders     map[*design.Member]int // of members in their components
 	sites      int                    // places that ask or open, so far
 	sees       sight
+	hears      map[string]bool // events of which there are handlers
 	risks      *flow.Risks
 	inputs     *flow.Inputs // what to type and press, once asked for
 }
@@ -64,7 +65,7 @@ type body struct {
 func compile(d *design.Design, strict bool) *program {
 	p := &program{design: d, components: map[*design.Component]*component{},
 		functions: map[*design.Function]*function{}, consts: map[*design.Const]value.Value{},
-		operations: map[*design.Operation]*operation{}, orders: map[*design.Member]int{}, sees: sightOf(d), risks: flow.RisksOf(d, strict)}
+		operations: map[*design.Operation]*operation{}, orders: map[*design.Member]int{}, sees: sightOf(d), hears: hearsOf(d), risks: flow.RisksOf(d, strict)}
 	for _, f := range d.Functions {
 		p.functions[f] = &function{params: len(f.Params)}
 	}

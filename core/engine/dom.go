@@ -4,6 +4,7 @@ import (
 	"strings"
 
 	"lien/core/design"
+	"lien/core/page"
 	"lien/core/source"
 	"lien/core/types"
 	"lien/core/value"
@@ -11,30 +12,20 @@ import (
 
 // Element is a rendered element.
 type Element struct {
+	page.Element
 	t       *elementTemplate
 	block   *Block
-	parent  *Element // the element around it, through component boundaries
-	attrs   []node   // as in the template
+	attrs   []node // as in the template
 	parts   []part
-	props   props
-	first   props // at its mounting
-	number  int   // as its state was last read
-	changed *node // of a form whose values are read: changes with its fields
-}
-
-// props are the live properties that a user can change.
-type props struct {
-	value         string
-	checked       bool
-	indeterminate bool
-	open          bool
-	edited        bool // typed into since it got the focus
-	touched       bool // changed by its user, or left
+	first   page.Props // at its mounting
+	number  int        // as its state was last read
+	changed *node      // of a form whose values are read: changes with its fields
 }
 
 func (t *elementTemplate) mount(e *Engine, b *Block, parent *Element) part {
 	e.spend(2, elementBytes, t.def.Span())
-	el := &Element{t: t, block: b, parent: parent}
+	el := &Element{t: t, block: b}
+	el.Init(e.page, (*rendering)(el), e.standsIn(b, parent), t.traits, page.Props{})
 	if len(t.attrs) > 0 {
 		el.attrs = make([]node, len(t.attrs))
 		for i := range t.attrs {
@@ -43,8 +34,7 @@ func (t *elementTemplate) mount(e *Engine, b *Block, parent *Element) part {
 		}
 	}
 	el.parts = mountAll(e, t.children, b, el)
-	el.firstProps()
-	el.first = el.props
+	el.firstProps(e)
 	e.name(t.named, b, el)
 	if t.handlers["outside"] != nil {
 		e.outside = append(e.outside, el)
@@ -58,30 +48,40 @@ func (el *Element) blocks() []*Block     { return nil }
 // refresh sets the properties that are linked.
 func (el *Element) refresh(e *Engine) { el.applyProps(e) }
 
-// live are the properties as they are.
-func (el *Element) live() props {
-	if s := el.block.e.tracker; s != nil {
-		for i, a := range el.t.attrs {
-			if a.prop {
-				s.read(&el.attrs[i])
-			}
-		}
+// standsIn is what a new element stands in: the element around it, what its opened component
+// lies in, or the body.
+func (e *Engine) standsIn(b *Block, parent *Element) *page.Element {
+	if parent != nil {
+		return &parent.Element
 	}
-	return el.props
+	for b.host != nil {
+		if o, ok := b.host.(*opening); ok {
+			return &o.layer
+		}
+		b, _ = b.host.place()
+	}
+	return e.page.Body
 }
 
 // shown is the value of an attribute, which may not have been worked out yet.
 func (el *Element) shown(i int) value.Value { return el.block.e.shown(&el.attrs[i]) }
 
 // firstProps gives an element the properties that its attributes say.
-func (el *Element) firstProps() {
+func (el *Element) firstProps(e *Engine) {
+	var first page.Props
 	for i, a := range el.t.attrs {
 		if !a.class && (a.prop || a.name == "selected") {
-			el.props = el.props.with(a.name, el.attrs[i].val)
+			first = with(first, el, a.name, el.attrs[i].val)
 		}
 	}
-	if el.t.def.Tag == "textarea" && el.props.value == "" {
-		el.props.value = el.ownText()
+	if el.t.def.Tag == "textarea" && first.Value == "" {
+		first.Value = el.ownText()
+	}
+	el.Restore(first)
+	el.first = first
+	e.page.Begun(&el.Element)
+	if first.Checked && el.InputType() == "radio" {
+		e.grouped = append(e.grouped, el)
 	}
 }
 
@@ -96,58 +96,63 @@ func (el *Element) ownText() string {
 	return out
 }
 
-func (p props) with(name string, v value.Value) props {
+// with are properties with one of them set to a value, as a program does.
+func with(p page.Props, el *Element, name string, v value.Value) page.Props {
 	yes := v == value.Value(value.Bool(true))
 	switch name {
 	case "value":
-		p.value = ""
+		text := ""
 		if !value.IsNull(v) {
-			p.value = value.Text(v)
+			text = value.Text(v)
 		}
+		if text != p.Value {
+			p.Value, p.Typed = text, false
+			p.From, p.To = 1<<30, 1<<30 // the caret stands behind it
+		}
+		p.Dirty = true
 	case "checked":
-		p.checked = yes
+		p.Checked = yes
 	case "indeterminate":
-		p.indeterminate = yes
+		p.Indeterminate = yes
 	case "open":
-		p.open = yes
+		p.Open = yes
 	}
 	return p
 }
 
 // applyProps sets every linked property to what its link says.
 func (el *Element) applyProps(e *Engine) {
-	next := el.live()
+	was := el.Live()
+	next := was
 	for i, a := range el.t.attrs {
 		if a.prop && !(a.name == "value" && el.holdsNumber(el.shown(i))) {
-			next = next.with(a.name, el.shown(i))
+			next = with(next, el, a.name, el.shown(i))
 		}
 	}
-	e.setProps(el, next)
+	if next == was {
+		return
+	}
+	e.page.Set(&el.Element, next)
+	switch {
+	case next.Checked && !was.Checked && el.InputType() == "radio":
+		e.page.Exclude(&el.Element)
+	case next.Open != was.Open:
+		e.page.Toggled(&el.Element)
+	}
 }
 
 // holdsNumber says whether a number field holds v already, however it is
 // typed: "4." is 4, and "-" is no number yet.
 func (el *Element) holdsNumber(v value.Value) bool {
-	if el.attr("type") != "number" {
+	if el.InputType() != "number" {
 		return false
 	}
-	n, ok := value.ParseNumber(el.live().value)
+	n, ok := value.ParseNumber(el.Live().Value)
 	if !ok {
 		return value.IsNull(v) || value.Text(v) == ""
 	}
 	want, ok := value.ParseNumber(value.Text(v))
 	return ok && n == want
-}
-
-func (e *Engine) setProps(el *Element, p props) {
-	if el.props == p {
-		return
-	}
-	e.undo = append(e.undo, undo{kind: undoProps, el: el, props: el.props})
-	el.props = p
-	if len(e.forms) > 0 {
-		e.formChanged(el.form())
-	}
 }
 
 // resetProps sets linked properties again that the user changed and the
@@ -159,12 +164,6 @@ func (e *Engine) resetProps() {
 		}
 	}
 	e.touched = e.touched[:0]
-}
-
-// userProps changes properties as a user does.
-func (e *Engine) userProps(el *Element, p props) {
-	e.setProps(el, p)
-	e.touched = append(e.touched, el)
 }
 
 // writeTies writes what the user changed to the cells that are tied to it.
@@ -190,21 +189,21 @@ func (e *Engine) writeTie(el *Element, t *tieTemplate) {
 func (el *Element) propValue(t *tieTemplate) (value.Value, bool) {
 	switch t.name {
 	case "checked":
-		return value.Bool(el.live().checked), true
+		return value.Bool(el.Live().Checked), true
 	case "indeterminate":
-		return value.Bool(el.live().indeterminate), true
+		return value.Bool(el.Live().Indeterminate), true
 	case "open":
-		return value.Bool(el.live().open), true
+		return value.Bool(el.Live().Open), true
 	}
 	typ := el.tieType(t.name)
 	if types.Assignable(types.NonNull(types.Widen(typ)), types.Number) {
-		n, ok := value.ParseNumber(el.live().value)
+		n, ok := value.ParseNumber(el.LiveValue())
 		if !ok {
 			return value.Null{}, types.Nullable(typ)
 		}
 		return value.Number(n), true
 	}
-	s := value.String(el.live().value)
+	s := value.String(el.LiveValue())
 	if types.Assignable(types.String, typ) {
 		return s, true
 	}
@@ -241,16 +240,6 @@ func (el *Element) Attr(name string) (string, bool) {
 	return "", false
 }
 
-func (el *Element) attr(name string) string {
-	v, _ := el.Attr(name)
-	return v
-}
-
-func (el *Element) has(name string) bool {
-	_, ok := el.Attr(name)
-	return ok
-}
-
 // Classes are the classes the element has now.
 func (el *Element) Classes() []string {
 	list := append([]string(nil), el.t.def.Classes...)
@@ -259,7 +248,7 @@ func (el *Element) Classes() []string {
 			list = append(list, a.name)
 		}
 	}
-	return append(list, strings.Fields(el.attr("class"))...)
+	return append(list, strings.Fields(el.Get("class"))...)
 }
 
 // Instance is the component in whose view the element is written.
@@ -401,61 +390,4 @@ func walkParts(parts []part, visit func(part) bool) {
 			walkParts(b.parts, visit)
 		}
 	}
-}
-
-// contains says whether other stands in el, or is it.
-func (el *Element) contains(other *Element) bool {
-	for ; other != nil; other = other.parent {
-		if other == el {
-			return true
-		}
-	}
-	return false
-}
-
-// disabled says whether HTML keeps events from the element: it is disabled, or
-// stands in a disabled fieldset outside its first legend.
-func (el *Element) disabled() bool {
-	switch el.Tag() {
-	case "button", "input", "select", "textarea", "option", "optgroup", "fieldset":
-	default:
-		return false
-	}
-	if el.has("disabled") {
-		return true
-	}
-	for child, p := el, el.parent; p != nil; child, p = p, p.parent {
-		if p.Tag() == "fieldset" && p.has("disabled") && !(child.Tag() == "legend" && p.firstLegend() == child) {
-			return true
-		}
-	}
-	return false
-}
-
-func (el *Element) firstLegend() *Element {
-	for _, c := range el.Children() {
-		if c.Element != nil && c.Element.Tag() == "legend" {
-			return c.Element
-		}
-	}
-	return nil
-}
-
-// focusable says whether the focus can be on the element.
-func (el *Element) focusable() bool {
-	if el.disabled() {
-		return false
-	}
-	if el.has("tabindex") {
-		return true
-	}
-	switch el.Tag() {
-	case "button", "select", "textarea", "summary", "iframe":
-		return true
-	case "input":
-		return el.attr("type") != "hidden"
-	case "a", "area":
-		return el.has("href")
-	}
-	return el.has("contenteditable")
 }

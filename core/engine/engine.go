@@ -13,6 +13,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/flow"
+	"lien/core/page"
 	"lien/core/source"
 	"lien/core/value"
 )
@@ -29,9 +30,9 @@ type Engine struct {
 	live     map[*component][]*Instance
 	unsorted map[*component]bool
 
-	now   float64 // simulated milliseconds
-	keys  uint64  // given by fresh so far
-	focus *Element
+	now  float64 // simulated milliseconds
+	keys uint64  // given by fresh so far
+	page *page.Page
 
 	observing observation
 	busy      []*node // being worked out, the innermost last
@@ -79,13 +80,13 @@ type Engine struct {
 	journal [][]undo // that are kept
 	spare   [][]undo // logs to be used again
 	record  *Record
-	event   *event     // the DOM event being handled
-	touched []*Element // whose properties the user changed in this turn
-	outside []*Element // that hear presses elsewhere
-	acting  *Instance  // whose handler runs
-	pointer *Element   // what the pointer is on
-	turns   []*Record  // since they were last asked for
-	enabled int        // how many causes were listed last
+	event   *page.Event // the DOM event being handled
+	touched []*Element  // whose properties the user changed in this turn
+	outside []*Element  // that hear presses elsewhere
+	acting  *Instance   // whose handler runs
+	grouped []*Element  // radio buttons that came onto the page checked
+	turns   []*Record   // since they were last asked for
+	enabled int         // how many causes were listed last
 
 	// OnTurn is told of every turn that succeeded; its error ends the gesture.
 	OnTurn func(*Record) error
@@ -113,7 +114,9 @@ func newEngine(d *design.Design, strict bool) *Engine {
 		b.Budget = UsualBudget
 	}
 	b.limit(false)
-	return &Engine{budget: b, program: compile(d, strict), live: map[*component][]*Instance{}, unsorted: map[*component]bool{}, record: &Record{}}
+	e := &Engine{budget: b, program: compile(d, strict), live: map[*component][]*Instance{}, unsorted: map[*component]bool{}, record: &Record{}}
+	e.page = page.New((*host)(e))
+	return e
 }
 
 // Failure is a turn that failed: what happened, where in the text, and in
@@ -170,7 +173,7 @@ func (i *Instance) Path() string {
 // Mount mounts a start. What was mounted before is forgotten.
 func (e *Engine) Mount(s *design.Start) (*Record, error) {
 	e.forget()
-	return e.turn("mount", func() {
+	rec, err := e.turn("mount", func() {
 		c := e.program.components[s.Root]
 		given := map[int]*code{}
 		for _, l := range append(slices.Clone(s.Links), s.Seeds...) {
@@ -186,6 +189,21 @@ func (e *Engine) Mount(s *design.Start) (*Record, error) {
 		e.root.body = e.mountBlock(c.view, e.root, nil, nil, nil, func(body *Block) { e.root.body = body })
 		e.mounted(e.root)
 	})
+	if err == nil {
+		err = e.flushed(e.begun())
+	}
+	return rec, err
+}
+
+// begun runs what follows from mounting: methods of elements, and what asks for the focus.
+func (e *Engine) begun() error {
+	if err := e.runCalls(); err != nil {
+		return err
+	}
+	if err := e.page.Autofocus(); err != nil {
+		return err
+	}
+	return e.page.Settle()
 }
 
 // forget lets go of everything that was mounted.
@@ -193,7 +211,8 @@ func (e *Engine) forget() {
 	e.end()
 	e.root, e.live, e.unsorted = nil, map[*component][]*Instance{}, map[*component]bool{}
 	e.timers, e.asks, e.openings, e.toOpen, e.journal = timers{}, nil, nil, nil, nil
-	e.outside, e.forms, e.focus, e.pointer, e.turns = nil, nil, nil, nil, nil
+	e.outside, e.forms, e.turns, e.grouped = nil, nil, nil, nil
+	e.page = page.New((*host)(e))
 	e.now, e.pieces = 0, 0
 }
 

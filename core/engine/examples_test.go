@@ -103,7 +103,7 @@ func anything(e *Engine, c *choices) (string, error) {
 	e.Elements(func(el *Element) bool {
 		switch el.Tag() {
 		case "button", "input", "select", "textarea", "summary", "label", "p":
-			if !el.disabled() && !e.hidden(el) {
+			if !el.Disabled() && !e.IsHidden(el) {
 				controls = append(controls, el)
 			}
 		}
@@ -154,7 +154,7 @@ func consistent(e *Engine) error {
 			return fmt.Errorf("%s is open, though its opener is gone or it has left", o.use.inst.Path())
 		}
 	}
-	if e.focus != nil && e.focus.block.gone {
+	if e.Focus() != nil && e.Focus().block.gone {
 		return fmt.Errorf("the focus is on what is gone")
 	}
 	count := 0

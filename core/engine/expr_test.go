@@ -183,7 +183,7 @@ start a-b
 			}
 			return true
 		})
-		return e.click(buttons[i])
+		return e.Click(buttons[i])
 	}
 	if err := press(0); err != nil {
 		t.Fatal(err)

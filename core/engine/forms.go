@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"lien/core/design"
+	"lien/core/page"
 	"lien/core/source"
 	"lien/core/types"
 	"lien/core/value"
@@ -53,10 +54,10 @@ func (e *Engine) control(i *Instance) (formField, bool) {
 
 // field is the element as a native field that takes part now.
 func (el *Element) field() (formField, bool) {
-	name := el.attr("name")
+	name := el.Get("name")
 	switch el.Tag() {
 	case "input":
-		switch el.attr("type") {
+		switch el.InputType() {
 		case "submit", "button", "reset", "image":
 			return formField{}, false
 		}
@@ -64,7 +65,7 @@ func (el *Element) field() (formField, bool) {
 	default:
 		return formField{}, false
 	}
-	return formField{name: name, el: el}, name != "" && !el.disabled()
+	return formField{name: name, el: el}, name != "" && !el.Disabled()
 }
 
 // now and first are the value of a field as it is and as it was at first. A
@@ -77,22 +78,22 @@ func (f formField) value(e *Engine, first, repeated bool) value.Value {
 		return e.read(&f.inst.values[f.slot])
 	}
 	el := f.el
-	p := el.live()
+	p := el.Live()
 	if first {
-		el.props = el.first
-		defer func() { el.props = p }()
+		el.Restore(el.first)
+		defer func() { el.Restore(p) }()
 	}
-	switch el.attr("type") {
+	switch el.InputType() {
 	case "checkbox":
 		switch {
 		case !repeated:
-			return value.Bool(el.live().checked)
-		case el.live().checked:
+			return value.Bool(el.Live().Checked)
+		case el.Live().Checked:
 			return value.String(el.LiveValue())
 		}
 		return nil
 	case "radio":
-		if el.live().checked {
+		if el.Live().Checked {
 			return value.String(el.LiveValue())
 		}
 		return nil
@@ -207,25 +208,19 @@ func (f formField) touched() bool {
 	if f.inst != nil {
 		return f.inst.touched
 	}
-	return f.el.live().touched
+	return f.el.Live().Touched
 }
 
 // touch notes that a field was changed by its user, or lost the focus.
 func (e *Engine) touch(el *Element) {
-	for b := el.block; ; {
-		if b.host == nil {
-			break
-		}
-		if u, ok := b.host.(*usePart); ok && u.inst.comp.field != nil {
-			e.touchControl(u.inst)
-			return
-		}
-		b, _ = b.host.place()
+	if i := el.block.control(); i != nil {
+		e.touchControl(i)
+		return
 	}
-	if _, ok := el.field(); ok && !el.live().touched {
-		p := el.live()
-		p.touched = true
-		e.setProps(el, p)
+	if _, ok := el.field(); ok && !el.Live().Touched {
+		p := el.Live()
+		p.Touched = true
+		e.page.Set(&el.Element, p)
 	}
 }
 
@@ -244,66 +239,41 @@ func (e *Engine) setTouched(i *Instance, touched bool) {
 	i.touched = touched
 }
 
-// reset gives the fields of a form their first values.
-func (e *Engine) reset(form *Element) error {
-	return e.dispatch(&event{name: "reset", target: form}, func() {
+// resetFields gives the controls of a form their first values: native ones, named or not, and
+// components. What stands in a component that is a form control is left to that.
+func (e *Engine) resetFields(form *Element, controls []*page.Element) error {
+	return e.raise("the fields of a form are reset", form, func() {
 		for _, f := range e.fields(form) {
 			if f.inst != nil {
 				e.writeShared(f.inst, f.slot, f.inst.first)
 				e.setTouched(f.inst, false)
+			}
+		}
+		for _, c := range controls {
+			el := of(c)
+			switch el.Tag() {
+			case "input", "select", "textarea":
+			default:
 				continue
 			}
-			e.userProps(f.el, f.el.first)
-			e.writeTies(f.el, "value", "checked")
+			if el.block.control() != nil {
+				continue
+			}
+			e.page.Set(c, el.first)
+			e.touched = append(e.touched, el)
+			e.writeTies(el, "value", "checked")
 		}
 		e.formChanged(form)
 	})
 }
 
-// submits is the form that pressing an element submits, or nil.
-func (el *Element) submits() *Element {
-	kind := el.attr("type")
-	if el.Tag() == "button" && (kind == "" || kind == "submit") || el.Tag() == "input" && (kind == "submit" || kind == "image") {
-		return el.form()
-	}
-	return nil
-}
-
-// submit reports the values of a form. It never leads anywhere else.
-func (e *Engine) submit(form *Element) error {
-	if form == nil || form.block.gone {
-		return nil
-	}
-	return e.on(form, "submit")
-}
-
-// implicitly submits the form of a field in which Enter was pressed: as if its
-// default button were pressed, or if it has none and but one field.
-func (e *Engine) implicitly(el *Element) error {
-	form := el.form()
-	if form == nil {
-		return nil
-	}
-	fields := 0
-	var button *Element
-	e.Elements(func(o *Element) bool {
-		if o.form() == form {
-			if o.submits() != nil && button == nil {
-				button = o
-			}
-			if o.Role() == "textbox" || o.Role() == "searchbox" {
-				fields++
-			}
+// control is the form control that a block stands in, or nil.
+func (b *Block) control() *Instance {
+	for b.host != nil {
+		if u, ok := b.host.(*usePart); ok && u.inst.comp.field != nil {
+			return u.inst
 		}
-		return true
-	})
-	switch {
-	case button != nil && button.disabled():
-		return nil
-	case button != nil:
-		return e.click(button)
-	case fields == 1:
-		return e.submit(form)
+		b, _ = b.host.place()
 	}
 	return nil
 }

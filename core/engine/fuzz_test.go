@@ -9,6 +9,7 @@ import (
 	"lien/core/design"
 	"lien/core/diff"
 	"lien/core/finding"
+	"lien/core/page"
 	"lien/core/value"
 )
 
@@ -63,7 +64,7 @@ func unfocused(page string) string {
 func gesture(e *Engine, c *choices) (string, error) {
 	var controls []*Element
 	e.Elements(func(el *Element) bool {
-		if (el.Tag() == "button" || el.Tag() == "input") && !el.disabled() {
+		if (el.Tag() == "button" || el.Tag() == "input") && !el.Disabled() {
 			controls = append(controls, el)
 		}
 		return true
@@ -203,7 +204,7 @@ func both(e *Engine, n *naive, c *choices) (string, bool) {
 	}
 	at := c.n(len(controls))
 	el := controls[at]
-	if el.disabled() {
+	if el.Disabled() {
 		return "disabled", true
 	}
 	name, text := "click", ""
@@ -211,13 +212,14 @@ func both(e *Engine, n *naive, c *choices) (string, bool) {
 	if el.Tag() == "input" {
 		name, text = "input", c.pick("", "x", "ab")
 		change = func() {
-			p := el.props
-			p.value, p.checked = text, !p.checked
-			e.userProps(el, p)
+			p := el.Props()
+			p.Value, p.Checked = text, !p.Checked
+			e.page.Set(&el.Element, p)
+			(*host)(e).Acted(&el.Element)
 			e.writeTies(el, "value", "checked")
 		}
 	}
-	err := e.dispatch(&event{name: name, target: el}, change)
+	err := (*host)(e).Dispatch(&page.Event{Name: name, Target: &el.Element}, change)
 	ok, long := n.event(at, name, text)
 	return n.agree(fmt.Sprintf("%s %s %q", name, e.Name(el), text), err, ok, long), !long
 }

@@ -18,13 +18,13 @@ func snapshot(e *Engine) string {
 				continue
 			}
 			el := n.Element
-			fmt.Fprintf(&out, "%s%s %v %+v", pad, el.Tag(), el.Classes(), el.props)
+			fmt.Fprintf(&out, "%s%s %v %+v", pad, el.Tag(), el.Classes(), el.Props())
 			for _, a := range el.t.attrs {
 				if v, ok := el.Attr(a.name); ok && !a.class {
 					fmt.Fprintf(&out, " %s=%q", a.name, v)
 				}
 			}
-			if e.focus == el {
+			if e.Focus() == el {
 				out.WriteString(" focus")
 			}
 			out.WriteByte('\n')

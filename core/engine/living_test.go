@@ -87,7 +87,7 @@ func mountStudio(t *testing.T) (*Engine, func(name string) error) {
 		if found == nil {
 			t.Fatalf("there is no button %s", name)
 		}
-		return e.click(found)
+		return e.Click(found)
 	}
 }
 

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"lien/core/design"
+	"lien/core/page"
 	"lien/core/source"
 	"lien/core/types"
 	"lien/core/value"
@@ -147,9 +148,11 @@ func (el *Element) String() string { return el.Tag() }
 
 // elementCall is a method of an element, called in a turn and run after it.
 type elementCall struct {
-	el      *Element
-	name    string
-	opening *opening // to move the focus into
+	el   *Element
+	name string
+	text string      // that the method is given
+	into *opening    // or: to move the focus into
+	back *page.Layer // or: to give the focus back that this took
 }
 
 // elementMethod compiles box.focus and its like.
@@ -188,42 +191,16 @@ func (e *Engine) runCalls() error {
 }
 
 func (e *Engine) callElement(c elementCall) error {
-	switch c.name {
-	case "into":
-		return e.focusInto(c.opening)
-	case "focus":
-		if c.el.focusable() && !e.hidden(c.el) {
-			return e.moveFocus(c.el)
+	switch {
+	case c.back != nil:
+		return e.page.GiveBack(c.back)
+	case c.into != nil:
+		if c.into.use.block.gone {
+			return nil
 		}
-	case "blur":
-		if e.focus == c.el {
-			return e.moveFocus(nil)
-		}
-	case "reset":
-		return e.reset(c.el)
-	case "click":
-		return e.click(c.el)
-	case "show", "showModal", "close":
-		return e.openDialog(c.el, c.name != "close")
+		return e.page.Enter(&c.into.layer)
 	}
-	return nil
-}
-
-// openDialog opens or closes a native dialog; closing reports close.
-func (e *Engine) openDialog(el *Element, open bool) error {
-	if el.live().open == open {
-		return nil
-	}
-	change := func() {
-		p := el.live()
-		p.open = open
-		e.userProps(el, p)
-		e.writeTies(el, "open")
-	}
-	if open {
-		return e.raise("show", el, change)
-	}
-	return e.dispatch(&event{name: "close", target: el}, change)
+	return e.page.Call(&c.el.Element, c.name, c.text)
 }
 
 // gather lists the instances of the gathered kinds that are rendered in an

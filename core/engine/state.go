@@ -3,6 +3,7 @@ package engine
 import (
 	"bytes"
 	"encoding/binary"
+	"slices"
 
 	"lien/core/design"
 	"lien/core/flow"
@@ -193,10 +194,10 @@ func (r *Reader) read() State {
 	}
 	r.number(0)
 	if e.program.sees.focus {
-		r.element(e.focus)
+		r.element(e.Focus())
 	}
 	if e.program.sees.pointer {
-		r.element(e.pointer)
+		r.element(e.pointer())
 	}
 	return State{string(r.shape), r.cells}
 }
@@ -453,20 +454,20 @@ func (r *Reader) rendered(el *Element) {
 	}
 	switch el.t.def.Tag {
 	case "input", "select", "textarea":
-		if !el.linked("value") || el.t.def.Tag == "input" && el.attr("type") == "number" { // which may hold 1 as "1."
-			r.value(value.String(el.props.value))
+		if !el.linked("value") || el.t.def.Tag == "input" && el.InputType() == "number" { // which may hold 1 as "1."
+			r.value(value.String(el.Props().Value))
 		}
 		if !el.linked("checked") {
-			r.flag(el.props.checked)
+			r.flag(el.Props().Checked)
 		}
 		if !el.linked("indeterminate") {
-			r.flag(el.props.indeterminate)
+			r.flag(el.Props().Indeterminate)
 		}
-		r.flag(el.props.edited && (r.e.program.sees.edited || el.t.def.Tag == "select" && !el.linked("value")))
-		r.flag(el.props.touched && r.e.program.sees.touched)
+		r.flag(el.Props().Edited && r.e.program.sees.edited || el.t.def.Tag == "select" && !el.linked("value") && el.Props().Dirty)
+		r.flag(el.Props().Touched && r.e.program.sees.touched)
 	case "details", "dialog":
 		if !el.linked("open") {
-			r.flag(el.props.open)
+			r.flag(el.Props().Open)
 		}
 	}
 	r.parts(el.parts)
@@ -479,7 +480,7 @@ func (r *Reader) opening(o *opening) {
 	r.flag(o.modal)
 	r.values(o.use.block.captured)
 	if r.e.program.sees.focus {
-		r.element(o.before)
+		r.element(o.before())
 	}
 	r.instance(i)
 }
@@ -573,6 +574,9 @@ func mayHold(el *design.Element) bool {
 	return holds
 }
 
+// moves are the events that tell where the mouse is.
+var moves = []string{"mouseover", "mouseout", "mouseenter", "mouseleave", "mousemove", "pointerover", "pointerout", "pointerenter", "pointerleave", "pointermove"}
+
 // sightOf looks for what handlers hear and forms are asked.
 func sightOf(d *design.Design) sight {
 	var s sight
@@ -589,11 +593,10 @@ func sightOf(d *design.Design) sight {
 					s.focus = true
 				case "change":
 					s.edited = s.edited || text && mayHold(el)
-				case "keydown", "keyup":
+				case "keydown", "keyup", "keypress":
 					s.keys = true
-				case "mouseover", "mouseout", "mouseenter", "mouseleave":
-					s.pointer = true
 				}
+				s.pointer = s.pointer || slices.Contains(moves, h.Name)
 			}
 		},
 		Expr: func(x types.Expr) {

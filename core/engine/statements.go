@@ -103,9 +103,9 @@ func (p *program) stmt(s design.Stmt) exec {
 	case *design.Prevent:
 		return func(f *frame) bool {
 			if s.Stop {
-				f.e.event.stopped = true
+				f.e.event.Stopped = true
 			} else {
-				f.e.event.prevented = true
+				f.e.event.Prevented = true
 			}
 			return true
 		}

@@ -6,6 +6,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/html"
+	"lien/core/page"
 	"lien/core/source"
 	"lien/core/types"
 )
@@ -32,6 +33,7 @@ type (
 		handlers map[string][]*body
 		children []template
 		named    *handle // what it is named by, or nil
+		traits   page.Traits
 	}
 	attrTemplate struct {
 		name  string
@@ -132,7 +134,7 @@ func (b *blockBuilder) nodes(nodes []design.Node) []template {
 }
 
 func (b *blockBuilder) element(n *design.Element) template {
-	t := &elementTemplate{order: b.next(), def: n, handlers: map[string][]*body{}, named: namedBy(n.Named)}
+	t := &elementTemplate{order: b.next(), def: n, handlers: map[string][]*body{}, named: namedBy(n.Named), traits: traitsOf(n)}
 	for _, a := range n.Attrs {
 		t.attrs = append(t.attrs, b.attr(n, a))
 	}

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"lien/core/design"
+	"lien/core/page"
 	"lien/core/source"
 	"lien/core/value"
 )
@@ -20,8 +21,9 @@ type undo struct {
 	keys     []value.Value
 	byKey    map[value.Value]*Block
 	inst     *Instance
-	el       *Element
-	props    props
+	on       *page.Element
+	props    *page.Props
+	page     *page.State
 	timer    *timer
 	asks     []*asked
 	openings []*opening
@@ -44,8 +46,7 @@ const (
 	undoBorn
 	undoDied
 	undoProps
-	undoFocus
-	undoPointer
+	undoPage
 	undoKeys
 	undoRoot
 	undoFollowed
@@ -80,11 +81,23 @@ func (e *Engine) turn(cause string, handlers func()) (rec *Record, err error) {
 		e.undo = append(e.undo, undo{kind: undoRoot, inst: e.root})
 		e.untracked(handlers)
 		e.settleAll()
+		e.group()
 		e.resetProps()
 		e.settleAll() // the values of a form may have changed with it
 		rec.finish()
 	})
 	return rec, nil
+}
+
+// group takes the check from radio buttons where others of their group came onto the page with it:
+// of several the last has it.
+func (e *Engine) group() {
+	for _, el := range e.grouped {
+		if !el.block.gone && el.Props().Checked {
+			e.page.Exclude(&el.Element)
+		}
+	}
+	e.grouped = e.grouped[:0]
 }
 
 // end lets go of what the last turn replaced, or keeps it to take the turn
@@ -193,6 +206,7 @@ func (e *Engine) rollback() {
 	e.abandon()
 	e.following, e.skipped, e.leaving, e.arriving, e.calls, e.toOpen, e.leaves = nil, nil, nil, nil, nil, nil, false
 	e.queue, e.stale, e.touched, e.event, e.acting = e.queue[:0], e.stale[:0], e.touched[:0], nil, nil
+	e.grouped = e.grouped[:0]
 	again = e.takeBack(e.undo, again)
 	e.undo = e.undo[:0]
 	e.openWindow()
@@ -235,11 +249,9 @@ func (e *Engine) takeBack(log []undo, again []*node) []*node {
 			e.list(u.inst)
 			again = u.inst.missed(again)
 		case undoProps:
-			u.el.props = u.props
-		case undoFocus:
-			e.focus = u.el
-		case undoPointer:
-			e.pointer = u.el
+			u.on.Restore(*u.props)
+		case undoPage:
+			e.page.Restore(*u.page)
 		case undoKeys:
 			e.keys = uint64(u.index)
 		case undoFollowed:

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"lien/core/design"
+	"lien/core/page"
 	"lien/core/source"
 	"lien/core/types"
 	"lien/core/value"
@@ -344,9 +345,17 @@ type opening struct {
 	use    *usePart
 	modal  bool
 	order  int
-	closed bool     // it has left
-	before *Element // what had the focus
-	site   int      // which open it is in the text
+	closed bool         // it has left
+	site   int          // which open it is in the text
+	layer  page.Element // what it lies in, above the page
+}
+
+// before is what had the focus as it was opened, or nil.
+func (o *opening) before() *Element {
+	if l := o.opener.root().body.e.page.LayerOf(&o.layer); l != nil {
+		return of(l.Before)
+	}
+	return nil
 }
 
 func (o *opening) place() (*Block, int) { return o.opener.root().body, 1<<30 + o.order }
@@ -408,14 +417,14 @@ func (e *Engine) mountOpening(o *opening) {
 	t, c := o.use.t, o.use.block
 	o.use.inst = e.used(e.program.components[t.def.Component], &usage{t, o.opener, c, o.opener})
 	o.use.inst.open = o
+	o.layer.Init(e.page, layer{o}, e.page.Body, 0, page.Props{})
+	e.page.Raise(&o.layer, o.modal)
 	e.undo = append(e.undo, undo{kind: undoMounted, block: c})
 	o.use.inst.body = e.mountBlock(o.use.inst.comp.view, o.use.inst, nil, o.use, nil, func(b *Block) { o.use.inst.body = b })
 	e.mounted(o.use.inst)
 	e.note(Opens, o.use.inst, o.use.inst.comp.def.Name, nil, source.Span{})
 	if o.modal {
-		o.before = e.focus
-		e.setFocus(nil)
-		e.calls = append(e.calls, elementCall{name: "into", opening: o})
+		e.calls = append(e.calls, elementCall{into: o})
 	}
 }
 
@@ -429,8 +438,8 @@ func (e *Engine) shut(o *opening) {
 	e.setOpenings(slices.DeleteFunc(slices.Clone(e.openings), func(x *opening) bool { return x == o }))
 	e.unmount(o.use.block)
 	e.note(Leaves, o.use.inst, o.use.inst.comp.def.Name, nil, source.Span{})
-	if o.modal && o.before != nil && !o.before.block.gone {
-		e.calls = append(e.calls, elementCall{el: o.before, name: "focus"})
+	if l := e.page.Lower(&o.layer); o.modal && l != nil {
+		e.calls = append(e.calls, elementCall{back: l})
 	}
 }
 
@@ -466,45 +475,17 @@ func (i *Instance) above() *Instance {
 	return i.use.above
 }
 
-// layer is the opened component that an element stands in, or nil for the page.
-func (el *Element) layer() *opening {
-	b := el.block
-	for b.host != nil {
-		if o, ok := b.host.(*opening); ok {
-			return o
-		}
-		b, _ = b.host.place()
-	}
-	return nil
-}
-
 // modal is the modal component on top, or nil.
 func (e *Engine) modal() *opening {
-	for i := len(e.openings) - 1; i >= 0; i-- {
-		if e.openings[i].modal {
-			return e.openings[i]
-		}
+	if l, ok := e.page.ModalSource().(layer); ok {
+		return l.o
 	}
 	return nil
 }
 
-// inert says whether a modal component keeps users from the element.
-func (e *Engine) inert(el *Element) bool {
-	m := e.modal()
-	if m == nil {
-		return false
-	}
-	o := el.layer()
-	return o == nil || o.order < m.order
-}
-
-// dismiss is Escape, or a press on the backdrop, of the modal component on
-// top: it is reported where the component emits dismissed, and then leaves.
-func (e *Engine) dismiss() error {
-	o := e.modal()
-	if o == nil {
-		return nil
-	}
+// dismiss is Escape, or a press on the backdrop, of an opened component: it is reported where the
+// component emits dismissed, and then leaves.
+func (e *Engine) dismiss(o *opening) error {
 	m := o.use.inst.comp.def.Member("dismissed")
 	if m == nil || m.Kind != design.Emits {
 		return nil
@@ -513,21 +494,6 @@ func (e *Engine) dismiss() error {
 		e.emit(o.use.inst, m, nil, m.At)
 		e.leave(o.use.inst, m.At)
 	})
-}
-
-// focusInto moves the focus to the first control of an opened component.
-func (e *Engine) focusInto(o *opening) error {
-	var first *Element
-	e.Elements(func(el *Element) bool {
-		if el.layer() == o && el.focusable() && !e.hidden(el) {
-			first = el
-		}
-		return first == nil
-	})
-	if first == nil {
-		return nil
-	}
-	return e.moveFocus(first)
 }
 
 // next is what time brings next: a timer or a reply that comes by itself.

@@ -13,12 +13,13 @@ import (
 // Inputs are the texts, numbers and keys that tell apart what a design does with
 // what users type or set: those that it is compared with.
 type Inputs struct {
-	g      *Graph
-	fields map[*design.Element]*Compared
-	keys   map[*design.Element][]string
-	other  string // a text that stands nowhere in the design
-	places []types.Expr
-	rises  bool // some element asks the events of fields in it for their values
+	g        *Graph
+	fields   map[*design.Element]*Compared
+	keys     map[*design.Element][]string
+	other    string // a text that stands nowhere in the design
+	otherKey string // a key that does not
+	places   []types.Expr
+	rises    bool // some element asks the events of fields in it for their values
 }
 
 // Compared are the values that the value of one field is compared with.
@@ -50,6 +51,12 @@ func (g *Graph) Inputs() *Inputs {
 	for _, s := range []string{"a", "b", "other", "another"} {
 		if !texts[s] {
 			in.other = s
+			break
+		}
+	}
+	for _, r := range "abcdefghijklmnopqrstuvwxyz0123456789" { // of all keys some type a character
+		if !texts[string(r)] {
+			in.otherKey = string(r)
 			break
 		}
 	}

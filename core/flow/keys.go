@@ -14,7 +14,7 @@ import (
 // hearsKeys are the bodies of an element that hear keys.
 func hearsKeys(el *design.Element) (list []*design.Body) {
 	for _, h := range el.Handlers {
-		if h.Name == "keydown" || h.Name == "keyup" {
+		if h.Name == "keydown" || h.Name == "keyup" || h.Name == "keypress" {
 			list = append(list, h.Body)
 		}
 	}
@@ -57,7 +57,7 @@ func (in *Inputs) keysFor(bodies []*design.Body) []string {
 		}
 	}
 	if slices.ContainsFunc(bodies, func(b *design.Body) bool { return !onlyForSome(b) }) {
-		keys[in.other] = true
+		keys[in.otherKey] = true
 	}
 	for _, mod := range modifiersIn(bodies) {
 		for k := range maps.Clone(keys) {

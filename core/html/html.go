@@ -32,7 +32,7 @@ start step style tabindex target title translate type value width wrap
 viewBox d cx cy r rx ry x y x1 y1 x2 y2 points fill stroke stroke-width transform`
 
 const eventNames = `click dblclick auxclick contextmenu mousedown mouseup mousemove mouseover mouseout mouseenter mouseleave
-wheel keydown keyup keypress input change beforeinput focus blur focusin focusout submit reset invalid select toggle
+wheel keydown keyup keypress input change beforeinput focus blur focusin focusout submit reset invalid select toggle beforetoggle
 close cancel scroll scrollend pointerdown pointerup pointermove pointerenter pointerleave pointerover pointerout
 pointercancel touchstart touchend touchmove touchcancel drag dragstart dragend dragenter dragleave dragover drop copy cut
 paste load error play pause ended timeupdate volumechange animationstart animationend transitionend outside`
@@ -70,10 +70,20 @@ func IsEvent(name string) bool { return events[name] }
 // Events lists the event names.
 func Events() []string { return strings.Fields(eventNames) }
 
+const madeNames = `click dblclick auxclick contextmenu mousedown mouseup mousemove mouseover mouseout mouseenter mouseleave
+keydown keyup keypress beforeinput input change focus blur focusin focusout submit reset invalid toggle beforetoggle close cancel
+pointerdown pointerup pointermove pointerenter pointerleave pointerover pointerout pointercancel
+drag dragstart dragend dragenter dragleave dragover drop paste outside`
+
+var made = set(madeNames)
+
+// IsMade says whether a gesture of a scenario makes an event of a name.
+func IsMade(event string) bool { return made[event] }
+
 // Bubbles says whether an event goes on to the elements around its target.
 func Bubbles(event string) bool {
 	switch event {
-	case "focus", "blur", "mouseenter", "mouseleave", "pointerenter", "pointerleave", "toggle", "close", "cancel",
+	case "focus", "blur", "mouseenter", "mouseleave", "pointerenter", "pointerleave", "toggle", "beforetoggle", "close", "cancel",
 		"invalid", "load", "error", "scroll", "scrollend", "outside":
 		return false
 	}
@@ -120,7 +130,7 @@ const roleNames = `alert alertdialog application article banner blockquote butto
 combobox complementary contentinfo definition deletion dialog directory document emphasis feed figure form generic grid
 gridcell group heading img image insertion link list listbox listitem log main mark marquee math menu menubar menuitem
 menuitemcheckbox menuitemradio meter navigation none note option paragraph presentation progressbar radio radiogroup
-region row rowgroup rowheader scrollbar search searchbox separator slider spinbutton status strong subscript superscript
+region row rowgroup rowheader scrollbar search searchbox sectionfooter sectionheader separator slider spinbutton status strong subscript superscript
 switch tab table tablist tabpanel term textbox time timer toolbar tooltip tree treegrid treeitem`
 
 var roles = set(roleNames)

@@ -17,7 +17,7 @@ func (p *Page) click(el *Element, ev Event) error {
 		return nil
 	}
 	click := like(ev, "click", el)
-	if k := el.Kind(); k == "checkbox" || k == "radio" {
+	if k := el.InputType(); k == "checkbox" || k == "radio" {
 		return p.clickCheckable(el, click, k == "radio")
 	}
 	if err := p.fire(click, nil); err != nil || click.Prevented {
@@ -32,14 +32,11 @@ func (p *Page) clickCheckable(el *Element, click *Event, radio bool) error {
 	next := before
 	next.Checked, next.Indeterminate = radio || !before.Checked, false
 	next.Dirty = true
-	var was *Element
-	if radio {
-		was = p.checkedOf(el)
-	}
+	var others []*Element
 	err := p.fire(click, func() {
 		p.put(el, next)
 		if radio {
-			p.exclude(el)
+			others = p.Exclude(el)
 		}
 	})
 	switch {
@@ -47,11 +44,12 @@ func (p *Page) clickCheckable(el *Element, click *Event, radio bool) error {
 		return err
 	case click.Prevented:
 		p.put(el, before)
-		if was != nil && was != el && !was.Gone() {
-			props := was.Live()
+		for _, o := range others {
+			props := o.Live()
 			props.Checked = true
-			p.put(was, props)
+			p.put(o, props)
 		}
+		p.acted(append(others, el))
 		return nil
 	case next.Checked == before.Checked && next.Indeterminate == before.Indeterminate:
 		return nil
@@ -64,18 +62,23 @@ func (p *Page) clickCheckable(el *Element, click *Event, radio bool) error {
 	}); err != nil || el.Gone() {
 		return err
 	}
+	// The three events are one act of the user: only after the last of them is a flip that the
+	// program did not take over set back.
 	p.touch(el)
-	return p.on(el, "change")
+	p.acted(append(others, el))
+	return p.fire(&Event{Name: "change", Target: el}, nothing)
 }
 
-func (p *Page) checkedOf(el *Element) *Element {
-	for _, o := range p.Group(el) {
-		if o.Live().Checked {
-			return o
+func (p *Page) acted(list []*Element) {
+	for _, el := range list {
+		if !el.Gone() {
+			p.host.Acted(el)
 		}
 	}
-	return nil
 }
+
+// nothing is a change that an event makes only to be dispatched.
+func nothing() {}
 
 // activate does what a click on an element, or in one, sets off: the nearest element around it
 // that has something to do does it.
@@ -98,7 +101,7 @@ func (p *Page) activate(el *Element) error {
 		case "label":
 			return p.clickLabelled(at, el)
 		case "summary":
-			if at.takesFocus() {
+			if at.TakesFocus() {
 				return p.toggleDetails(at.Up)
 			}
 		}
@@ -114,7 +117,7 @@ func (p *Page) clickLabelled(label, clicked *Element) error {
 		return nil
 	}
 	for el := clicked; el != label; el = el.Up {
-		if el.takesFocus() {
+		if el.TakesFocus() {
 			return nil
 		}
 	}
@@ -132,7 +135,7 @@ func (el *Element) isButton() bool {
 	case "button":
 		return true
 	case "input":
-		switch el.Kind() {
+		switch el.InputType() {
 		case "submit", "reset", "button", "image":
 			return true
 		}
@@ -159,7 +162,7 @@ func (p *Page) pressButton(el *Element) error {
 // buttonKind is submit, reset or button.
 func (el *Element) buttonKind() string {
 	if el.Tag() == "input" {
-		if k := el.Kind(); k != "image" {
+		if k := el.InputType(); k != "image" {
 			return k
 		}
 		return "submit"
@@ -198,7 +201,7 @@ func (el *Element) Labelable() bool {
 	case "button", "meter", "output", "progress", "select", "textarea":
 		return true
 	case "input":
-		return el.Kind() != "hidden"
+		return el.InputType() != "hidden"
 	}
 	return false
 }

@@ -13,7 +13,7 @@ func (el *Element) showsText() bool {
 	case "textarea":
 		return true
 	case "input":
-		switch el.Kind() {
+		switch el.InputType() {
 		case "text", "search", "tel", "url", "email", "password", "number":
 			return true
 		}
@@ -22,8 +22,8 @@ func (el *Element) showsText() bool {
 	return el.Editable()
 }
 
-// takesText says whether text can be typed into the element now.
-func (p *Page) takesText(el *Element) bool {
+// TakesText says whether text can be typed into the element now.
+func (p *Page) TakesText(el *Element) bool {
 	if el.Tag() == "textarea" || el.Tag() == "input" {
 		return el.showsText() && !el.Has("readonly") && !el.Disabled()
 	}
@@ -62,7 +62,7 @@ func (el *Element) selection() (text []uint16, from, to int) {
 }
 
 func (p *Page) selectAll(el *Element) {
-	if p.takesText(el) && el.Tag() == "input" {
+	if p.TakesText(el) && el.Tag() == "input" {
 		props := el.Live()
 		props.From, props.To = 0, int32(len(units(el.text())))
 		p.put(el, props)
@@ -70,7 +70,7 @@ func (p *Page) selectAll(el *Element) {
 }
 
 func (p *Page) caretEnd(el *Element) {
-	if p.takesText(el) {
+	if p.TakesText(el) {
 		p.caret(el, len(units(el.text())))
 	}
 }
@@ -95,7 +95,7 @@ func (p *Page) insert(el *Element, text string) error {
 	if ok, err := p.before(el, text); !ok || err != nil {
 		return err
 	}
-	if el.Kind() == "number" {
+	if el.InputType() == "number" {
 		if text = numeric(text); text == "" {
 			return nil
 		}
@@ -156,7 +156,7 @@ func (p *Page) erase(el *Element, back bool) error {
 func (p *Page) before(el *Element, data string) (bool, error) {
 	ev := &Event{Name: "beforeinput", Target: el, Data: data}
 	err := p.fire(ev, nil)
-	return !ev.Prevented && !el.Gone() && p.takesText(el), err
+	return !ev.Prevented && !el.Gone() && p.TakesText(el), err
 }
 
 // edited changes the text of a field as its user does, with its input event.
@@ -170,6 +170,7 @@ func (p *Page) edited(el *Element, text string, caret int, data string) error {
 		props.From, props.To = int32(caret), int32(caret)
 		p.put(el, props)
 		p.host.Took(el, "value")
+		p.host.Acted(el)
 	})
 }
 
@@ -198,7 +199,7 @@ func (p *Page) Type(el *Element, text string) error {
 	if p.state.Focus != el {
 		return nil
 	}
-	if !p.takesText(el) {
+	if !p.TakesText(el) {
 		return p.pick(el, text)
 	}
 	all := el.Live()
@@ -230,16 +231,19 @@ func (p *Page) pick(el *Element, text string) error {
 	return p.Settle()
 }
 
-// change gives a field a value as its user does, with input and change.
+// change gives a field a value as its user does, with input and change, which are one act.
 func (p *Page) change(el *Element, text string) error {
-	if err := p.edited(el, text, 0, ""); err != nil || el.Gone() {
+	if err := p.fire(&Event{Name: "input", Target: el}, func() {
+		props := el.Live()
+		props.Value, props.Dirty, props.Typed, props.Edited = text, true, true, false
+		p.put(el, props)
+		p.host.Took(el, "value")
+	}); err != nil || el.Gone() {
 		return err
 	}
-	props := el.Live()
-	props.Edited = false
-	p.put(el, props)
 	p.touch(el)
-	return p.on(el, "change")
+	p.host.Acted(el)
+	return p.fire(&Event{Name: "change", Target: el}, nothing)
 }
 
 // Put moves a slider, or picks the value of a field: input, then change.
@@ -254,7 +258,7 @@ func (p *Page) Put(el *Element, text string) error {
 func (p *Page) Paste(text string) error {
 	el := p.target()
 	ev := &Event{Name: "paste", Target: el, Data: text}
-	if err := p.fire(ev, nil); err != nil || ev.Prevented || el.Gone() || !p.takesText(el) {
+	if err := p.fire(ev, nil); err != nil || ev.Prevented || el.Gone() || !p.TakesText(el) {
 		return p.settled(err)
 	}
 	return p.settled(p.insert(el, text))

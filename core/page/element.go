@@ -69,7 +69,6 @@ type Props struct {
 	Typed         bool // the last change of its value was its user's
 	Edited        bool // typed into since change was last reported
 	Touched       bool // changed by its user, or left
-	Asked         bool // of a dialog: its user asked to close it before
 }
 
 // Init puts an element on a page, with its first properties.
@@ -110,9 +109,9 @@ func (el *Element) is(name, keyword string) bool {
 	return ok && strings.EqualFold(v, keyword)
 }
 
-// Kind is the type of an input in small letters: "text" where it has none that is known, "" for
+// InputType is the type of an input in small letters: "text" where it has none that is known, "" for
 // other elements (HTML, 4.10.5).
-func (el *Element) Kind() string {
+func (el *Element) InputType() string {
 	if el.Tag() != "input" {
 		return ""
 	}
@@ -126,7 +125,7 @@ func (el *Element) Kind() string {
 		return v
 	}
 	if low := strings.ToLower(v); low != v {
-		return (&Element{Source: typed{low}}).Kind()
+		return (&Element{Source: typed{low}}).InputType()
 	}
 	return "text"
 }

@@ -37,7 +37,7 @@ func (el *Element) sanitized() string {
 	if el.Tag() == "textarea" {
 		return strings.NewReplacer("\r\n", "\n", "\r", "\n").Replace(v)
 	}
-	switch kind := el.Kind(); kind {
+	switch kind := el.InputType(); kind {
 	case "text", "search", "tel", "password":
 		return oneLine(v)
 	case "url":
@@ -129,7 +129,7 @@ type Range struct {
 // Range is the range of a field, and whether it has one.
 func (el *Element) Range() (r Range, ok bool) {
 	usual := 1.0
-	switch el.Kind() {
+	switch el.InputType() {
 	case "number", "date", "month", "week", "range":
 	case "time", "datetime-local":
 		usual = 60_000
@@ -152,7 +152,7 @@ func (el *Element) Range() (r Range, ok bool) {
 	} else if n, ok := el.numbered(el.Get("value")); ok {
 		r.base = n
 	}
-	if el.Kind() == "range" {
+	if el.InputType() == "range" {
 		if !r.HasLow {
 			r.Low, r.HasLow = 0, true
 		}
@@ -194,7 +194,7 @@ func rounded(n float64) float64 {
 
 // numbered is a value of the element's type as a number.
 func (el *Element) numbered(s string) (float64, bool) {
-	switch el.Kind() {
+	switch el.InputType() {
 	case "number", "range":
 		return parseFloat(s)
 	case "date":
@@ -244,7 +244,7 @@ func weekNumber(s string) (float64, bool) {
 
 // written is a number as a value of the element's type.
 func (el *Element) written(n float64) string {
-	switch el.Kind() {
+	switch el.InputType() {
 	case "date":
 		return time.Unix(int64(n)*86400, 0).UTC().Format("2006-01-02")
 	case "month":

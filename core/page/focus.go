@@ -9,11 +9,11 @@ import (
 
 // Focusable says whether the focus can be on the element.
 func (el *Element) Focusable() bool {
-	return el.takesFocus() && !el.Disabled() && !el.Gone() && el.Rendered() && !el.Inert()
+	return el.TakesFocus() && !el.Disabled() && !el.Gone() && el.Rendered() && !el.Inert()
 }
 
-// takesFocus says whether it is a kind of element that the focus can be on.
-func (el *Element) takesFocus() bool {
+// TakesFocus says whether it is a kind of element that the focus can be on.
+func (el *Element) TakesFocus() bool {
 	if _, ok := el.tabindex(); ok {
 		return true
 	}
@@ -21,7 +21,7 @@ func (el *Element) takesFocus() bool {
 	case "button", "select", "textarea", "iframe":
 		return true
 	case "input":
-		return el.Kind() != "hidden"
+		return el.InputType() != "hidden"
 	case "a", "area":
 		return el.Has("href")
 	case "dialog":
@@ -140,14 +140,8 @@ func (p *Page) loseFocus(from, to *Element) error {
 
 // touch notes that a field was changed by its user, or left.
 func (p *Page) touch(el *Element) {
-	if el.Gone() || el.Live().Touched {
-		return
-	}
-	switch el.Tag() {
-	case "input", "select", "textarea":
-		props := el.Live()
-		props.Touched = true
-		p.put(el, props)
+	if !el.Gone() {
+		p.host.Touched(el)
 	}
 }
 
@@ -155,7 +149,7 @@ func (p *Page) touch(el *Element) {
 // or removed (HTML, 6.6.4, the focus fixup). Browsers report that it left.
 func (p *Page) fixFocus() error {
 	el := p.state.Focus
-	if el == nil || el.Focusable() {
+	if p.Blind || el == nil || el.Focusable() {
 		return nil
 	}
 	return p.dropFocus(el)
@@ -220,7 +214,7 @@ func (p *Page) tab(back bool) error {
 func (p *Page) stops(keep func(*Element) bool) []*Element {
 	var list []*Element
 	p.Elements(func(el *Element) bool {
-		if n, ok := el.tabindex(); (ok && n >= 0 || !ok && el.Tag() != "dialog") && el.takesFocus() && el.Focusable() && (p.isStop(el) || keep(el)) {
+		if n, ok := el.tabindex(); (ok && n >= 0 || !ok && el.Tag() != "dialog") && el.TakesFocus() && el.Focusable() && (p.isStop(el) || keep(el)) {
 			list = append(list, el)
 		}
 		return true

@@ -104,7 +104,7 @@ func (p *Page) reset(form *Element) error {
 // blocksSubmission says whether two fields of its kind keep Enter from submitting a form without
 // a button.
 func (el *Element) blocksSubmission() bool {
-	switch el.Kind() {
+	switch el.InputType() {
 	case "text", "search", "tel", "url", "email", "password", "date", "month", "week", "time", "datetime-local", "number":
 		return true
 	}

@@ -129,10 +129,10 @@ func (p *Page) keyDoes(ev *Event) error {
 		}
 		return p.tab(ev.Shift)
 	case "Escape":
-		if el.Kind() == "search" && el.Live().Value != "" && p.takesText(el) {
+		if el.InputType() == "search" && el.Live().Value != "" && p.TakesText(el) {
 			return p.edited(el, "", 0, "")
 		}
-		return p.escape(el)
+		return p.escape()
 	}
 	if el.Gone() || el.Disabled() {
 		return nil
@@ -149,7 +149,7 @@ func (p *Page) keyDoes(ev *Event) error {
 	case "select":
 		return p.selectKey(el, ev)
 	case "input":
-		switch el.Kind() {
+		switch el.InputType() {
 		case "radio":
 			return p.radioKey(el, ev.Key)
 		case "range":
@@ -172,9 +172,9 @@ func (el *Element) spaced() bool {
 	case "button":
 		return true
 	case "summary":
-		return el.takesFocus()
+		return el.TakesFocus()
 	case "input":
-		return el.isButton() || el.Kind() == "checkbox" || el.Kind() == "radio" && !el.Live().Checked || el.Kind() == "color" || el.Kind() == "file"
+		return el.isButton() || el.InputType() == "checkbox" || el.InputType() == "radio" && !el.Live().Checked || el.InputType() == "color" || el.InputType() == "file"
 	}
 	return false
 }
@@ -205,16 +205,16 @@ func (p *Page) enter(el *Element) error {
 	case "button":
 		return p.click(el, Event{})
 	case "summary":
-		if el.takesFocus() {
+		if el.TakesFocus() {
 			return p.click(el, Event{})
 		}
 	case "textarea":
-		if p.takesText(el) {
+		if p.TakesText(el) {
 			return p.insert(el, "\n")
 		}
 	case "input":
 		switch {
-		case el.isButton(), el.Kind() == "color", el.Kind() == "file":
+		case el.isButton(), el.InputType() == "color", el.InputType() == "file":
 			return p.click(el, Event{})
 		case el.showsText():
 			if _, err := p.before(el, "\n"); err != nil || el.Gone() {
@@ -280,7 +280,7 @@ func (p *Page) sliderKey(el *Element, key string) error {
 // stepKey steps a field for numbers (HTML, 4.10.5.4, stepUp and stepDown).
 func (p *Page) stepKey(el *Element, key string) (done bool, err error) {
 	up := key == "ArrowUp"
-	if !up && key != "ArrowDown" || !p.takesText(el) {
+	if !up && key != "ArrowDown" || !p.TakesText(el) {
 		return false, nil
 	}
 	r, _ := el.Range()
@@ -345,7 +345,7 @@ func (p *Page) editKey(el *Element, ev *Event) error {
 	}
 	switch ev.Key {
 	case "Backspace", "Delete":
-		if p.takesText(el) {
+		if p.TakesText(el) {
 			return p.erase(el, ev.Key == "Backspace")
 		}
 	case "Home":

@@ -10,6 +10,15 @@ func (p *Page) toggleDetails(d *Element) error {
 	return p.OpenDetails(d, !props.Open)
 }
 
+// Toggled is told that the program opened or closed an element by its attribute: a details reports
+// it, and closes another one of its name.
+func (p *Page) Toggled(el *Element) {
+	if el.Tag() == "details" {
+		p.toggledLater(el)
+		p.closeNamed(el)
+	}
+}
+
 // OpenDetails opens or closes a details. What follows is told in a task of its own; another one
 // of the same name closes.
 func (p *Page) OpenDetails(d *Element, open bool) error {
@@ -20,18 +29,25 @@ func (p *Page) OpenDetails(d *Element, open bool) error {
 	props.Open = open
 	p.put(d, props)
 	p.toggledLater(d)
-	if name := d.Get("name"); open && name != "" {
-		p.Elements(func(o *Element) bool {
-			if o != d && o.Tag() == "details" && o.Get("name") == name && o.Live().Open {
-				props := o.Live()
-				props.Open = false
-				p.put(o, props)
-				p.toggledLater(o)
-			}
-			return true
-		})
-	}
+	p.closeNamed(d)
 	return nil
+}
+
+// closeNamed closes the other details that have the name of one that is open.
+func (p *Page) closeNamed(d *Element) {
+	name := d.Get("name")
+	if name == "" || !d.Live().Open {
+		return
+	}
+	p.Elements(func(o *Element) bool {
+		if o != d && o.Tag() == "details" && o.Get("name") == name && o.Live().Open {
+			props := o.Live()
+			props.Open = false
+			p.put(o, props)
+			p.toggledLater(o)
+		}
+		return true
+	})
 }
 
 // Begun is told of a details that is open as it comes onto the page, which it reports.
@@ -47,7 +63,10 @@ func (p *Page) toggledLater(el *Element) {
 		if el.Gone() {
 			return nil
 		}
-		return p.fire(&Event{Name: "toggle", Target: el, State: state(el.Live().Open)}, func() { p.host.Took(el, "open") })
+		return p.fire(&Event{Name: "toggle", Target: el, State: state(el.Live().Open)}, func() {
+			p.host.Took(el, "open")
+			p.host.Acted(el)
+		})
 	})
 }
 
@@ -58,8 +77,8 @@ func state(open bool) string {
 	return "closed"
 }
 
-// layer is the layer of an element, or nil.
-func (p *Page) layer(el *Element) *Layer {
+// LayerOf is the layer of an element, or nil.
+func (p *Page) LayerOf(el *Element) *Layer {
 	for l := p.state.Top; l != nil; l = l.Under {
 		if l.Element == el {
 			return l
@@ -81,6 +100,29 @@ func (l *Layer) without(el *Element) *Layer {
 	return &c
 }
 
+// Raise puts an element above the page, as the host wants it: what is not in it, nor above it,
+// is inert if it is modal.
+func (p *Page) Raise(el *Element, modal bool) {
+	p.open(el, true)
+	p.push(el, modal)
+}
+
+// Enter moves the focus into an element above the page.
+func (p *Page) Enter(el *Element) error { return p.settled(p.focusInto(el)) }
+
+// Lower takes an element off what is above the page, and gives its layer, or nil.
+func (p *Page) Lower(el *Element) *Layer {
+	l := p.LayerOf(el)
+	s := p.state
+	s.Top = s.Top.without(el)
+	p.set(s)
+	p.open(el, false)
+	return l
+}
+
+// GiveBack gives the focus back to what had it before a layer was there.
+func (p *Page) GiveBack(l *Layer) error { return p.settled(p.giveBack(l.Element, l)) }
+
 func (p *Page) push(el *Element, modal bool) {
 	s := p.state
 	l := &Layer{Element: el, Modal: modal, Under: s.Top.without(el)}
@@ -93,7 +135,7 @@ func (p *Page) push(el *Element, modal bool) {
 
 func (p *Page) open(el *Element, open bool) {
 	props := el.Live()
-	props.Open, props.Asked = open, false
+	props.Open = open
 	p.put(el, props)
 }
 
@@ -159,13 +201,16 @@ func (p *Page) closeDialog(el *Element) error {
 	if err := p.fire(&Event{Name: "beforetoggle", Target: el, State: "closed"}, nil); err != nil || !el.Live().Open {
 		return err
 	}
-	l := p.layer(el)
+	l := p.LayerOf(el)
 	p.open(el, false)
 	p.later(func() error {
 		if el.Gone() {
 			return nil
 		}
-		return p.fire(&Event{Name: "close", Target: el}, func() { p.host.Took(el, "open") })
+		return p.fire(&Event{Name: "close", Target: el}, func() {
+			p.host.Took(el, "open")
+			p.host.Acted(el)
+		})
 	})
 	p.toggledLater(el)
 	s := p.state
@@ -192,18 +237,28 @@ func (p *Page) giveBack(el *Element, l *Layer) error {
 	return p.moveFocus(l.Before)
 }
 
-// escape asks what is on top to close: a modal dialog is asked with cancel, which can be
-// prevented; a popover is hidden.
-func (p *Page) escape(*Element) error {
+// Escapes is what Escape asks to close: the topmost modal dialog or popover that closes by itself,
+// or nil.
+func (p *Page) Escapes() *Element {
 	for l := p.state.Top; l != nil; l = l.Under {
-		switch {
-		case l.Element.Tag() == "dialog" && l.Modal:
-			return p.requestClose(l.Element)
-		case l.Element.popover() == "auto" || l.Element.popover() == "hint":
-			return p.hide(l.Element, true)
+		if k := l.Element.popover(); l.Modal || k == "auto" || k == "hint" {
+			return l.Element
 		}
 	}
 	return nil
+}
+
+// escape asks what is on top to close: a modal dialog is asked with cancel, which can be
+// prevented; a popover is hidden.
+func (p *Page) escape() error {
+	switch el := p.Escapes(); {
+	case el == nil:
+		return nil
+	case el.popover() != "":
+		return p.hide(el, true)
+	default:
+		return p.requestClose(el)
+	}
 }
 
 // RequestClose closes a dialog as its method requestClose does.
@@ -346,7 +401,7 @@ func (p *Page) hide(el *Element, giveBack bool) error {
 	if err := p.fire(&Event{Name: "beforetoggle", Target: el, State: "closed"}, nil); err != nil || !el.Live().Open {
 		return err
 	}
-	l := p.layer(el)
+	l := p.LayerOf(el)
 	s := p.state
 	s.Top = s.Top.without(el)
 	p.set(s)

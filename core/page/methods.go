@@ -44,7 +44,7 @@ func (p *Page) Call(el *Element, method, argument string) error {
 
 // Select selects all text of a field, as its method select does.
 func (p *Page) Select(el *Element) {
-	if !p.takesText(el) {
+	if !p.TakesText(el) {
 		return
 	}
 	props := el.Live()

@@ -13,12 +13,18 @@ type Host interface {
 	// Dispatch runs change, which may be nil, and then whatever hears the event on its path. It
 	// may set Prevented, and act on the page itself.
 	Dispatch(ev *Event, change func()) error
+	// Hears says whether anything on the page may hear events of a name.
+	Hears(event string) bool
 	// Replaced and Moved are told what the properties of an element, and the state of the page,
 	// were before they changed.
 	Replaced(el *Element, old Props)
 	Moved(old State)
-	// Took is told, while an event is dispatched, that the user changed properties of an element.
+	// Took is told, while an event is dispatched, that the user changed properties of an element,
+	// and Acted that with the event dispatched next, or now, what the user does to it is done.
 	Took(el *Element, names ...string)
+	Acted(el *Element)
+	// Touched is told that a field was changed by its user, or left.
+	Touched(el *Element)
 	// Reset gives the controls of a form their first values.
 	Reset(form *Element, controls []*Element) error
 	// Pressed is told where a press lands, before anything hears it.
@@ -30,11 +36,14 @@ type Host interface {
 // Page is what a host renders, with what its user has done to it.
 type Page struct {
 	// Body is what all other elements stand in, and what keys go to where nothing has the focus.
-	Body  *Element
+	Body *Element
+	// Blind says that nobody asks who has the focus: what loses it for being hidden may keep it.
+	Blind bool
 	host  Host
 	state State
 	tasks []func() error // put off until the event that is on its way is over
 	busy  bool           // tasks run
+	depth int            // how many events are on their way, one in the other
 }
 
 // New is an empty page of a host.
@@ -106,16 +115,21 @@ func (p *Page) put(el *Element, props Props) {
 
 // fire dispatches an event on an element that is still there.
 func (p *Page) fire(ev *Event, change func()) error {
-	if ev.Target == nil {
-		ev.Target = p.Body
-	}
-	if ev.Target.Gone() {
+	if change == nil && !p.host.Hears(ev.Name) || !ev.late && ev.Target.Gone() {
 		return nil
 	}
-	return p.host.Dispatch(ev, change)
+	p.depth++
+	err := p.host.Dispatch(ev, change)
+	p.depth--
+	return err
 }
 
-func (p *Page) on(el *Element, name string) error { return p.fire(&Event{Name: name, Target: el}, nil) }
+func (p *Page) on(el *Element, name string) error {
+	if !p.host.Hears(name) {
+		return nil
+	}
+	return p.fire(&Event{Name: name, Target: el}, nil)
+}
 
 // later puts something off until the event that is on its way has been heard: a task of its own,
 // in the words of the HTML standard.
@@ -124,7 +138,7 @@ func (p *Page) later(task func() error) { p.tasks = append(p.tasks, task) }
 // Settle brings the page to rest after an event: what was put off happens, and what can have the
 // focus no longer loses it.
 func (p *Page) Settle() error {
-	if p.busy {
+	if p.busy || p.depth > 0 {
 		return nil
 	}
 	p.busy = true
@@ -133,7 +147,7 @@ func (p *Page) Settle() error {
 		task := p.fixFocus
 		if len(p.tasks) > 0 {
 			task, p.tasks = p.tasks[0], p.tasks[1:]
-		} else if p.state.Focus == nil || p.state.Focus.Focusable() {
+		} else if p.Blind || p.state.Focus == nil || p.state.Focus.Focusable() {
 			return nil
 		}
 		if err := task(); err != nil {
@@ -144,7 +158,7 @@ func (p *Page) Settle() error {
 }
 
 // Forget drops what was put off, of a turn that failed.
-func (p *Page) Forget() { p.tasks, p.busy = nil, false }
+func (p *Page) Forget() { p.tasks, p.busy, p.depth = nil, false, 0 }
 
 // steps runs steps until one fails.
 func steps(list ...func() error) error {

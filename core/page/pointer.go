@@ -245,45 +245,57 @@ func (p *Page) Hover(el *Element) error {
 	s := p.state
 	s.Over = el
 	p.set(s)
-	for _, kind := range []string{"pointer", "mouse"} {
-		if err := p.cross(kind, from, el); err != nil {
+	for _, k := range crossings {
+		if err := p.cross(k, from, el); err != nil {
 			return err
 		}
 	}
 	return p.settled(nil)
 }
 
+// crossing are the events that tell where a pointer, or the mouse, goes.
+type crossing struct{ out, leave, over, enter, move string }
+
+var crossings = [...]crossing{
+	{"pointerout", "pointerleave", "pointerover", "pointerenter", "pointermove"},
+	{"mouseout", "mouseleave", "mouseover", "mouseenter", "mousemove"},
+}
+
 // cross reports that the mouse went from one element to another.
-func (p *Page) cross(kind string, from, to *Element) error {
+func (p *Page) cross(k crossing, from, to *Element) error {
 	if from != nil && !from.Gone() {
-		if err := p.crossed(&Event{Name: kind + "out", Target: from, Related: to}); err != nil {
+		if err := p.crossed(k.out, from, to); err != nil {
 			return err
 		}
-		for el := from; el != nil && !el.Contains(to); el = el.Up {
-			if err := p.crossed(&Event{Name: kind + "leave", Target: el, Related: to}); err != nil {
+		for el := from; el != nil && p.host.Hears(k.leave) && !el.Contains(to); el = el.Up {
+			if err := p.crossed(k.leave, el, to); err != nil {
 				return err
 			}
 		}
 	}
-	if err := p.crossed(&Event{Name: kind + "over", Target: to, Related: from}); err != nil {
+	if err := p.crossed(k.over, to, from); err != nil {
 		return err
 	}
 	var into []*Element
-	for el := to; el != nil && (from == nil || from.Gone() || !el.Contains(from)); el = el.Up {
+	for el := to; el != nil && p.host.Hears(k.enter) && (from == nil || from.Gone() || !el.Contains(from)); el = el.Up {
 		into = append(into, el)
 	}
 	slices.Reverse(into)
 	for _, el := range into {
-		if err := p.crossed(&Event{Name: kind + "enter", Target: el, Related: from}); err != nil {
+		if err := p.crossed(k.enter, el, from); err != nil {
 			return err
 		}
 	}
-	return p.crossed(&Event{Name: kind + "move", Target: to})
+	return p.crossed(k.move, to, nil)
 }
 
 // crossed reports a movement: disabled controls hear of the mouse only as of a pointer.
-func (p *Page) crossed(ev *Event) error {
-	if ev.Name[0] == 'm' {
+func (p *Page) crossed(name string, el, related *Element) error {
+	if !p.host.Hears(name) {
+		return nil
+	}
+	ev := &Event{Name: name, Target: el, Related: related}
+	if name[0] == 'm' {
 		return p.toMouse(ev)
 	}
 	return p.fire(ev, nil)

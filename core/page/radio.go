@@ -19,7 +19,7 @@ func (p *Page) Group(el *Element) []*Element {
 }
 
 func (p *Page) sameGroup(a, b *Element) bool {
-	if a.Tag() != "input" || b.Tag() != "input" || a.Kind() != "radio" || b.Kind() != "radio" {
+	if a.Tag() != "input" || b.Tag() != "input" || a.InputType() != "radio" || b.InputType() != "radio" {
 		return false
 	}
 	name := a.Get("name")
@@ -29,7 +29,7 @@ func (p *Page) sameGroup(a, b *Element) bool {
 // isStop says whether Tab stops at an element that it could stop at: of a group of radio buttons
 // only the checked one, or the first where none is.
 func (p *Page) isStop(el *Element) bool {
-	if el.Tag() != "input" || el.Kind() != "radio" || el.Live().Checked {
+	if el.Tag() != "input" || el.InputType() != "radio" || el.Live().Checked {
 		return true
 	}
 	group := p.Group(el)
@@ -51,15 +51,16 @@ func (p *Page) isStop(el *Element) bool {
 	return first == el
 }
 
-// exclude takes the check from the other radio buttons of a group.
-func (p *Page) exclude(el *Element) {
+// Exclude takes the check from the other radio buttons of a group, and tells which had it.
+func (p *Page) Exclude(el *Element) (list []*Element) {
 	for _, o := range p.Group(el) {
 		if props := o.Live(); o != el && props.Checked {
 			props.Checked = false
 			p.put(o, props)
-			p.host.Took(o)
+			list = append(list, o)
 		}
 	}
+	return list
 }
 
 // arrow moves to the next radio button of the group, or the one before, and checks it.

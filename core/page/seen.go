@@ -47,6 +47,11 @@ func (el *Element) Rendered() bool {
 	return !el.invisible()
 }
 
+// Hides says whether the element itself keeps it and what is in it from its user.
+func (el *Element) Hides() bool {
+	return el.boxless() || el.Traits&Inerts != 0 && el.Has("inert") || el.Traits&Styles != 0 && el.style("visibility") == "hidden"
+}
+
 // boxless says whether the element itself keeps it and what is in it from being rendered.
 func (el *Element) boxless() bool {
 	switch el.Tag() {
@@ -57,7 +62,7 @@ func (el *Element) boxless() bool {
 			return true
 		}
 	case "input":
-		if el.Kind() == "hidden" {
+		if el.InputType() == "hidden" {
 			return true
 		}
 	}
@@ -124,6 +129,14 @@ func (p *Page) Modal() *Element {
 		if l.Modal {
 			return l.Element
 		}
+	}
+	return nil
+}
+
+// ModalSource is what the modal dialog on top is written as, or nil.
+func (p *Page) ModalSource() Source {
+	if el := p.Modal(); el != nil {
+		return el.Source
 	}
 	return nil
 }

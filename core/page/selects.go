@@ -28,7 +28,8 @@ func (p *Page) choose(el *Element, options []*Element) error {
 		return err
 	}
 	p.touch(el)
-	return p.on(el, "change")
+	p.host.Acted(el)
+	return p.fire(&Event{Name: "change", Target: el}, nothing)
 }
 
 // offered are the options that can be chosen.

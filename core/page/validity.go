@@ -18,7 +18,7 @@ func (p *Page) Validates(el *Element) bool {
 	switch el.Tag() {
 	case "button", "select":
 	case "input":
-		switch el.Kind() {
+		switch el.InputType() {
 		case "hidden", "button", "reset":
 			return false
 		}
@@ -39,7 +39,7 @@ func (p *Page) Validates(el *Element) bool {
 }
 
 func (el *Element) readonlyApplies() bool {
-	switch el.Kind() {
+	switch el.InputType() {
 	case "checkbox", "radio", "range", "color", "file", "submit", "image":
 		return false
 	}
@@ -62,7 +62,7 @@ func (p *Page) Valid(el *Element) bool {
 
 // missing: required, and there is nothing.
 func (p *Page) missing(el *Element) bool {
-	if el.Kind() == "radio" {
+	if el.InputType() == "radio" {
 		needed := false
 		for _, o := range p.Group(el) {
 			if o.Live().Checked {
@@ -75,7 +75,7 @@ func (p *Page) missing(el *Element) bool {
 	if !el.Has("required") {
 		return false
 	}
-	switch el.Kind() {
+	switch el.InputType() {
 	case "checkbox":
 		return !el.Live().Checked
 	case "range", "color":
@@ -109,7 +109,7 @@ func (el *Element) malformed() bool {
 	if v == "" {
 		return false
 	}
-	switch el.Kind() {
+	switch el.InputType() {
 	case "email":
 		list := []string{v}
 		if el.Has("multiple") {
@@ -132,7 +132,7 @@ func (el *Element) malformed() bool {
 	if !ok {
 		return false
 	}
-	if el.Kind() == "email" && el.Has("multiple") {
+	if el.InputType() == "email" && el.Has("multiple") {
 		for _, s := range strings.Split(v, ",") {
 			if !fits(pattern, strings.TrimSpace(s)) {
 				return true
@@ -188,7 +188,7 @@ func fits(pattern, text string) bool {
 
 // badInput: what is typed cannot be turned into a value.
 func (el *Element) badInput() bool {
-	switch el.Kind() {
+	switch el.InputType() {
 	case "number", "date", "time", "month", "week", "datetime-local":
 		return el.Live().Typed && el.Live().Value != "" && el.sanitized() == ""
 	}
@@ -198,14 +198,14 @@ func (el *Element) badInput() bool {
 // outOfRange: rangeUnderflow, rangeOverflow and stepMismatch.
 func (el *Element) outOfRange() bool {
 	r, ok := el.Range()
-	if !ok || el.Kind() == "range" {
+	if !ok || el.InputType() == "range" {
 		return false
 	}
 	n, ok := el.numbered(el.sanitized())
 	if !ok {
 		return false
 	}
-	if r.HasLow && r.HasHigh && r.High < r.Low && el.Kind() == "time" {
+	if r.HasLow && r.HasHigh && r.High < r.Low && el.InputType() == "time" {
 		return n > r.High && n < r.Low
 	}
 	return r.HasLow && n < r.Low || r.HasHigh && n > r.High || !r.any && !r.onStep(n)
@@ -228,7 +228,7 @@ func (el *Element) wrongLength() bool {
 }
 
 func (el *Element) lengthApplies() bool {
-	switch el.Kind() {
+	switch el.InputType() {
 	case "text", "search", "url", "tel", "email", "password":
 		return true
 	}

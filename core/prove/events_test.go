@@ -23,13 +23,13 @@ func TestEveryEventIsMadeOrTold(t *testing.T) {
 		list    = `select { aria-label <- "l"; %s -> bad = true; option { value <- "a"; "A" }; option { value <- "b"; "B" } }`
 	)
 	never := map[string]string{ // what does not bubble, or comes from fields, forms, details and dialogs alone
-		button:  "input change submit reset toggle close",
-		field:   "submit reset toggle close",
-		form:    "focus blur toggle close",
-		details: "focus blur input change submit reset close",
-		dialog:  "focus blur input change submit reset toggle",
-		text:    "focus blur focusin focusout input change submit reset toggle close",
-		list:    "submit reset toggle close",
+		button:  "input change submit reset toggle beforetoggle close cancel beforeinput invalid",
+		field:   "submit reset toggle beforetoggle close cancel invalid",
+		form:    "focus blur toggle beforetoggle close cancel invalid",
+		details: "focus blur input change submit reset close beforetoggle cancel beforeinput invalid",
+		dialog:  "blur input change submit reset beforeinput invalid",
+		text:    "keydown keyup focus blur focusin focusout input change submit reset toggle beforetoggle close cancel keypress beforeinput invalid",
+		list:    "submit reset toggle beforetoggle close cancel beforeinput invalid",
 	}
 	for view, silent := range never {
 		for _, event := range html.Events() {

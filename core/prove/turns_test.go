@@ -94,7 +94,7 @@ func (w *walked) hold(rec *engine.Record) {
 // answers says the same of what no body does: answers that come, and forms that are
 // reset.
 func (w *walked) answers(rec *engine.Record, m *design.Member) (inSlice, done bool) {
-	if rec.Cause == "reset" && m.Field {
+	if rec.Cause == "the fields of a form are reset" && m.Field {
 		return w.slices[m].Has(rec.Target.Def()), true
 	}
 	for _, s := range w.d.Services {
@@ -181,7 +181,11 @@ func (w *walked) wander(s *design.Start, seed uint64, steps int) {
 }
 
 // listed holds that a cause that changes a cell is one of those of its slice.
+// Where a design can tell who has the focus, any press may: it is visited whole.
 func (w *walked) listed(e *engine.Engine, was *engine.Cause, m *design.Member) {
+	if e.SeesGestures() {
+		return
+	}
 	e.Within(w.slices[m])
 	defer e.Within(nil)
 	for _, c := range e.Causes(nil) {

@@ -194,6 +194,15 @@ func (t *Tree) Moved(page.State) {}
 // Took does nothing.
 func (t *Tree) Took(*page.Element, ...string) {}
 
+// Acted does nothing.
+func (t *Tree) Acted(*page.Element) {}
+
+// Touched does nothing.
+func (t *Tree) Touched(*page.Element) {}
+
+// Hears says that anything may be heard.
+func (t *Tree) Hears(string) bool { return true }
+
 // Pressed does nothing.
 func (t *Tree) Pressed(*page.Element) error { return nil }
 

@@ -1,0 +1,43 @@
+package engine
+
+import (
+	"lien/core/aria"
+	"lien/core/page"
+)
+
+// How people find elements: by their roles, names and states.
+
+// Role is the element's role, or "".
+func (el *Element) Role() string { return aria.Role(&el.Element) }
+
+// Name is the element's accessible name.
+func (e *Engine) Name(el *Element) string { return aria.Name(e.page, &el.Element) }
+
+// States are the element's states that are set, in the order in which steps name them.
+func (e *Engine) States(el *Element) []string { return aria.States(e.page, &el.Element) }
+
+// IsHidden says whether people cannot find the element on the page.
+func (e *Engine) IsHidden(el *Element) bool { return aria.Hidden(&el.Element) }
+
+// IsDisabled says whether HTML keeps events from the element.
+func (el *Element) IsDisabled() bool { return el.Disabled() }
+
+// IsIn says whether el stands in outer.
+func (el *Element) IsIn(outer *Element) bool {
+	return outer != el && outer.Contains(&el.Element)
+}
+
+// Text is what the element shows, with white space collapsed.
+func (e *Engine) Text(el *Element) string { return aria.Text(&el.Element) }
+
+// PageText is what the whole page shows.
+func (e *Engine) PageText() string {
+	var list []page.Node
+	for _, n := range e.Page() {
+		list = append(list, page.Node{Element: on(n.Element), Text: n.Text})
+	}
+	return aria.TextOf(list)
+}
+
+// Parent is the element around this one, or nil.
+func (el *Element) Parent() *Element { return el.around() }

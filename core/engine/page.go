@@ -1,0 +1,240 @@
+package engine
+
+import (
+	"slices"
+
+	"lien/core/design"
+	"lien/core/page"
+)
+
+// The engine renders into a page, and hears its events: each is a turn of its own.
+
+// rendering is an element as the page sees it.
+type rendering Element
+
+func (s *rendering) el() *Element { return (*Element)(s) }
+
+func (s *rendering) Tag() string                     { return s.t.def.Tag }
+func (s *rendering) Attr(name string) (string, bool) { return s.el().Attr(name) }
+func (s *rendering) Gone() bool                      { return s.block.gone }
+
+// Watch notes that the properties are read, which are what is linked to them.
+func (s *rendering) Watch() {
+	if t := s.block.e.tracker; t != nil {
+		for i, a := range s.t.attrs {
+			if a.prop {
+				t.read(&s.attrs[i])
+			}
+		}
+	}
+}
+
+func (s *rendering) Children() []page.Node {
+	nodes := s.el().Children()
+	list := make([]page.Node, len(nodes))
+	for i, n := range nodes {
+		if list[i].Text = n.Text; n.Element != nil {
+			list[i].Element = &n.Element.Element
+		}
+	}
+	return list
+}
+
+// of is the element of the design behind one of the page; nil for the body and for what lies
+// above the page.
+func of(el *page.Element) *Element {
+	if el == nil {
+		return nil
+	}
+	if s, ok := el.Source.(*rendering); ok {
+		return s.el()
+	}
+	return nil
+}
+
+// around is the element around this one, through component boundaries, or nil.
+func (el *Element) around() *Element { return of(el.Up) }
+
+// on is the element of the page, or nil.
+func on(el *Element) *page.Element {
+	if el == nil {
+		return nil
+	}
+	return &el.Element
+}
+
+// layer is what an opened component lies in, above the page: a modal one as a modal dialog does.
+type layer struct{ o *opening }
+
+func (l layer) Tag() string { return "dialog" }
+
+// Attr: a press beside what is open asks it to close, as Escape does.
+func (l layer) Attr(name string) (string, bool) { return "any", name == "closedby" }
+func (l layer) Gone() bool                      { return l.o.use.block.gone }
+func (l layer) Watch()                          {}
+
+func (l layer) Children() []page.Node {
+	var nodes []Node
+	collect(l.o.use.inst.body.parts, &nodes)
+	list := make([]page.Node, len(nodes))
+	for i, n := range nodes {
+		if list[i].Text = n.Text; n.Element != nil {
+			list[i].Element = &n.Element.Element
+		}
+	}
+	return list
+}
+
+// host is the engine as the page's host.
+type host Engine
+
+func (h *host) Elements(visit func(*page.Element) bool) {
+	(*Engine)(h).Elements(func(el *Element) bool { return visit(&el.Element) })
+}
+
+func (h *host) Hears(event string) bool { return h.program.hears[event] || event == "cancel" }
+
+func (h *host) Replaced(el *page.Element, old page.Props) {
+	e := (*Engine)(h)
+	e.undo = append(e.undo, undo{kind: undoProps, on: el, props: &old})
+	if len(e.forms) > 0 {
+		if x := of(el); x != nil {
+			e.formChanged(x.form())
+		}
+	}
+}
+
+func (h *host) Moved(old page.State) {
+	h.undo = append(h.undo, undo{kind: undoPage, page: &old})
+}
+
+// Dispatch makes a turn of an event: first what the user changed and what is tied to it, then all
+// handlers on its path. What nobody hears and changes nothing makes none.
+func (h *host) Dispatch(ev *page.Event, change func()) error {
+	e := (*Engine)(h)
+	if l, ok := ev.Target.Source.(layer); ok && ev.Name == "cancel" {
+		ev.Prevented = true
+		return e.dismiss(l.o)
+	}
+	if change == nil && !ev.Heard(func(el *page.Element) bool {
+		x := of(el)
+		return x != nil && !x.block.gone && x.t.handlers[ev.Name] != nil
+	}) {
+		return nil
+	}
+	return e.eventTurn(ev, change)
+}
+
+func (h *host) Took(el *page.Element, names ...string) {
+	if x := of(el); x != nil {
+		(*Engine)(h).writeTies(x, names...)
+	}
+}
+
+// Acted: what the user changed, and the design does not take over in this turn or, between turns,
+// did not take over, is set back.
+func (h *host) Acted(el *page.Element) {
+	if x := of(el); x != nil {
+		h.touched = append(h.touched, x)
+	}
+}
+
+func (h *host) Touched(el *page.Element) {
+	if x := of(el); x != nil {
+		(*Engine)(h).touch(x)
+	}
+}
+
+func (h *host) Reset(form *page.Element, controls []*page.Element) error {
+	return (*Engine)(h).resetFields(of(form), controls)
+}
+
+func (h *host) Pressed(el *page.Element) error { return (*Engine)(h).pressOutside(el) }
+
+func (h *host) Compare(a, b *page.Element) int {
+	x, y := of(a), of(b)
+	switch {
+	case x == y:
+		return 0
+	case x == nil:
+		return 1 // what lies above the page comes after it
+	case y == nil:
+		return -1
+	}
+	return comparePlaces(place{x.block, x.t.order}, place{y.block, y.t.order})
+}
+
+// pressOutside tells those that listen that a press landed elsewhere.
+func (e *Engine) pressOutside(target *page.Element) error {
+	e.outside = slices.DeleteFunc(e.outside, func(o *Element) bool { return o.block.gone })
+	slices.SortStableFunc(e.outside, func(a, b *Element) int {
+		return comparePlaces(place{a.block, a.t.order}, place{b.block, b.t.order})
+	})
+	for _, o := range slices.Clone(e.outside) {
+		if o.block.gone || o.Contains(target) {
+			continue
+		}
+		if err := (*host)(e).Dispatch(&page.Event{Name: "outside", Target: &o.Element}, nil); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// hearsOf are the events that a design has handlers of.
+func hearsOf(d *design.Design) map[string]bool {
+	hears := map[string]bool{}
+	design.Visitor{Node: func(n design.Node) {
+		if el, ok := n.(*design.Element); ok {
+			for _, h := range el.Handlers {
+				hears[h.Name] = true
+			}
+		}
+	}}.Design(d)
+	return hears
+}
+
+// traitsOf are the attributes of an element that decide whether it is there for its user.
+func traitsOf(el *design.Element) (t page.Traits) {
+	for _, a := range el.Attrs {
+		t |= page.TraitOf(a.Name)
+	}
+	return t
+}
+
+// Focus is the element that has the focus, or nil.
+func (e *Engine) Focus() *Element { return of(e.page.Focus()) }
+
+// pointer is the element that the mouse is on, or nil.
+func (e *Engine) pointer() *Element { return of(e.page.Over()) }
+
+// LiveValue is what a field holds now.
+func (el *Element) LiveValue() string { return el.block.e.page.Value(&el.Element) }
+
+// Options are the options of a select, in order.
+func (el *Element) Options() []*Element {
+	options := el.Element.Options()
+	list := make([]*Element, len(options))
+	for i, o := range options {
+		list[i] = of(o)
+	}
+	return list
+}
+
+// form is the form that a control belongs to, or nil.
+func (el *Element) form() *Element { return of(el.block.e.page.Owner(&el.Element)) }
+
+// linked says whether a property of the element is linked or tied.
+func (el *Element) linked(name string) bool {
+	for _, a := range el.t.attrs {
+		if a.prop && a.name == name {
+			return true
+		}
+	}
+	return false
+}
+
+// Listens says whether the element itself hears one of some events.
+func (el *Element) Listens(names ...string) bool {
+	return slices.ContainsFunc(names, func(n string) bool { return el.t.handlers[n] != nil })
+}
