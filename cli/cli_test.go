@@ -100,7 +100,7 @@ func read(t *testing.T, path string) string {
 
 func TestDemo(t *testing.T) {
 	dir := t.TempDir()
-	r := lien(t, dir, "demo").want(t, 0, "nothing to mend", "6 of 6 scenarios passed", "kiln-room holds chosen", "lien demo --to kiln")
+	r := lien(t, dir, "demo").want(t, 0, "nothing to mend", "6 of 6 scenarios passed", "kiln-room holds chosen", "lien demo --to kiln", "5 steps, the fewest there are")
 	if strings.Contains(r.out, "\x1b[") {
 		t.Error("the demo is coloured, though no terminal listens")
 	}

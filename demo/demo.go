@@ -3,6 +3,7 @@ package demo
 
 import (
 	"embed"
+	"io"
 	"io/fs"
 	"strings"
 )
@@ -25,12 +26,33 @@ func Planted() fs.FS { return planted{Files} }
 
 type planted struct{ fs.FS }
 
-// ReadFile reads a file as it would be with the mistake.
-func (p planted) ReadFile(name string) ([]byte, error) {
-	data, err := fs.ReadFile(p.FS, name)
+// Open opens a file as it would be with the mistake.
+func (p planted) Open(name string) (fs.File, error) {
+	f, err := p.FS.Open(name)
 	if err != nil || name != Mistake.File {
-		return data, err
+		return f, err
+	}
+	defer f.Close()
+	data, err := io.ReadAll(f)
+	if err != nil {
+		return nil, err
+	}
+	info, err := f.Stat()
+	if err != nil {
+		return nil, err
 	}
 	text := strings.Replace(string(data), Mistake.Was, Mistake.Is, 1)
-	return []byte(strings.Replace(text, "target != null && !isFull(target)", "target != null", 1)), nil
+	text = strings.Replace(text, "target != null && !isFull(target)", "target != null", 1)
+	return &edited{strings.NewReader(text), info, int64(len(text))}, nil
 }
+
+// edited is a file with another content.
+type edited struct {
+	*strings.Reader
+	fs.FileInfo
+	size int64
+}
+
+func (f *edited) Stat() (fs.FileInfo, error) { return f, nil }
+func (f *edited) Size() int64                { return f.size }
+func (f *edited) Close() error               { return nil }

@@ -240,9 +240,6 @@ func header(el *page.Element) string {
 	case "col", "colgroup":
 		return "columnheader"
 	}
-	if el.Up.Up != nil && el.Up.Up.Tag() == "thead" {
-		return "columnheader"
-	}
 	for _, n := range el.Up.Children() {
 		if n.Element != nil && n.Element.Tag() == "td" {
 			return "rowheader"

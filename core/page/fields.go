@@ -163,6 +163,17 @@ func (el *Element) Range() (r Range, ok bool) {
 	return r, true
 }
 
+// Fits says whether a slider can be at a number, and which that it can be at is the nearest; false
+// for what is no slider.
+func (el *Element) Fits(n float64) (fits bool, nearest float64, ok bool) {
+	r, ok := el.Range()
+	if !ok || el.InputType() != "range" {
+		return false, n, false
+	}
+	nearest = r.clamp(n)
+	return math.Abs(nearest-n) < 1e-9, nearest, true
+}
+
 // clamp brings a number into the range and onto a step, the nearest one and of two the upper.
 func (r Range) clamp(n float64) float64 {
 	if r.High < r.Low {

@@ -92,6 +92,9 @@ func (r *runner) act(s *design.Step, el *engine.Element) error {
 		if err != nil {
 			return err
 		}
+		if err := holdable(s, el, v); err != nil {
+			return err
+		}
 		r.onText(el, value.FormatNumber(v))
 		return r.e.Set(el, value.FormatNumber(v))
 	case "focus":
@@ -106,6 +109,17 @@ func (r *runner) act(s *design.Step, el *engine.Element) error {
 		return r.e.Hover(el)
 	}
 	return failf("", "the step %s cannot be taken", s.Verb)
+}
+
+// holdable: a slider goes from one end to the other, by its steps.
+func holdable(s *design.Step, el *engine.Element, v float64) error {
+	fits, near, ok := el.Fits(v)
+	if !ok || fits {
+		return nil
+	}
+	r, _ := el.Range()
+	return failf("set it to "+value.FormatNumber(near)+", or change its min, max or step",
+		"%s goes from %s to %s in steps of %s", describe(s.Target), value.FormatNumber(r.Low), value.FormatNumber(r.High), value.FormatNumber(r.Step))
 }
 
 func (r *runner) key(s *design.Step) error {

@@ -42,7 +42,7 @@ component step-page {
     label { "Fixed"; input { readonly <- true } }
     label { "On"; input { type <- "checkbox"; checked <-> on } }
     label { "Glaze"; select { value <-> glaze; option "Ash" { value <- "ash" }; option "Shino" { value <- "shino" }; option "Tin" { value <- "tin"; disabled <- true } } }
-    label { "Heat"; input { type <- "range"; value <-> heat } }
+    label { "Heat"; input { type <- "range"; max <- 1000; value <-> heat } }
     button "Leave" { click -> emit left("done", 2) }
     button "Off" { disabled <- !on }
     button "Load" { click -> ask kiln-log.load() { got(x) -> got = x; failed(x) -> got = x } }
@@ -86,7 +86,7 @@ func TestStepsPass(t *testing.T) {
 		"inside row-part 2 { press button \"Drop\" }\nlacks listitem containing \"b\"",
 		"inside listitem \"x\" { shows \"x\" }",
 		"inside list { shows 3 button \"Drop\" }\nlacks 4 button \"Drop\"",
-		"key \"x\" on listbox \"Box\"\nkey \"Control+a\"\nshows \"|x^a|\"\nshows focused listbox \"Box\"",
+		"key \"x\" on listbox \"Box\"\nkey \"Control+a\"\nshows \"|x^Control^a|\"\nshows focused listbox \"Box\"",
 		"hover listbox \"Box\"\nshows \"|1|\"\nhover button \"Leave\"\nshows \"|11|\"",
 		"press outside menu \"Menu\"\nshows \"|true\"",
 		"press menu \"Menu\"\nlacks \"|true\"",
