@@ -106,19 +106,30 @@ func (o elementOwner) Reachable() []string {
 }
 
 // ElementMethod is a method of HTML's elements that a handler may call.
-type ElementMethod struct{ Label string }
+type ElementMethod struct {
+	Label string
+	Takes bool // it takes a text
+}
 
-func (m *ElementMethod) Name() string     { return m.Label }
-func (m *ElementMethod) Type() types.Type { return &types.Func{Result: types.Void} }
-func (m *ElementMethod) Stable() bool     { return true }
-func (m *ElementMethod) Pos() source.Pos  { return 0 }
+func (m *ElementMethod) Name() string { return m.Label }
+func (m *ElementMethod) Type() types.Type {
+	f := &types.Func{Result: types.Void}
+	if m.Takes {
+		f.Params = []types.Param{{Name: "text", Type: types.String}}
+	}
+	return f
+}
 
-var elementMethods = methodSet("focus", "blur", "click", "select", "scrollIntoView", "showModal", "show", "close")
+func (m *ElementMethod) Stable() bool    { return true }
+func (m *ElementMethod) Pos() source.Pos { return 0 }
+
+var elementMethods = methodSet("focus", "blur", "click", "select", "scrollIntoView", "showModal", "show", "close", "requestClose",
+	"showPopover", "hidePopover", "togglePopover", "reset", "requestSubmit", "checkValidity", "reportValidity", "setCustomValidity")
 
 func methodSet(names ...string) map[string]*ElementMethod {
 	m := map[string]*ElementMethod{}
 	for _, n := range names {
-		m[n] = &ElementMethod{n}
+		m[n] = &ElementMethod{n, n == "setCustomValidity"}
 	}
 	return m
 }

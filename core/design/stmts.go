@@ -24,7 +24,8 @@ type bodyChecker struct {
 var eventType = &types.Named{Name: "event", Under: &types.Record{Fields: []types.Field{
 	{Name: "value", Type: types.String}, {Name: "checked", Type: types.Boolean}, {Name: "key", Type: types.String},
 	{Name: "shiftKey", Type: types.Boolean}, {Name: "ctrlKey", Type: types.Boolean}, {Name: "altKey", Type: types.Boolean},
-	{Name: "metaKey", Type: types.Boolean}, {Name: "self", Type: types.Boolean},
+	{Name: "metaKey", Type: types.Boolean}, {Name: "self", Type: types.Boolean}, {Name: "inside", Type: types.Boolean},
+	{Name: "data", Type: types.String},
 }}}
 
 // body resolves a block or single statement with parameters.

@@ -3,11 +3,13 @@ package drive
 import (
 	"context"
 	_ "embed"
-	"encoding/base64"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"net/http"
+	"net/http/httptest"
 	"strings"
+	"sync"
 	"testing"
 
 	"lien/core/drive/webdriver"
@@ -17,7 +19,42 @@ import (
 var judgeScript string
 
 // browser is a real browser in which pages of the tests are loaded.
-type browser struct{ *webdriver.Session }
+type browser struct {
+	*webdriver.Session
+	pages *pages
+}
+
+// pages are served to the browser from this machine, all from one place: then it goes on with
+// the same process.
+type pages struct {
+	*httptest.Server
+	mu   sync.Mutex
+	list []string
+}
+
+func servePages(t *testing.T) *pages {
+	p := &pages{}
+	p.Server = httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		p.mu.Lock()
+		defer p.mu.Unlock()
+		var n int
+		if _, err := fmt.Sscanf(r.URL.Path, "/%d", &n); err != nil || n >= len(p.list) {
+			http.NotFound(w, r)
+			return
+		}
+		fmt.Fprint(w, p.list[n])
+	}))
+	t.Cleanup(p.Close)
+	return p
+}
+
+// add gives the address of a new page.
+func (p *pages) add(text string) string {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	p.list = append(p.list, text)
+	return fmt.Sprintf("%s/%d", p.URL, len(p.list)-1)
+}
 
 // startDriver starts the driver program of a browser, or skips the test where there is none.
 func startDriver(t *testing.T) *webdriver.Driver {
@@ -43,7 +80,7 @@ func openBrowser(t *testing.T, d *webdriver.Driver) browser {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Close() })
-	return browser{s}
+	return browser{s, servePages(t)}
 }
 
 // run takes the gestures of a sample in the browser: what was heard and what was so after each.
@@ -71,6 +108,9 @@ func (b browser) run(s *sample) ([][]string, error) {
 
 func (b browser) load(s *sample) error {
 	var hears strings.Builder
+	if s.moves {
+		hears.WriteString("quiet.clear();\n")
+	}
 	for _, h := range s.hears {
 		does, err := json.Marshal(h.does)
 		if err != nil {
@@ -83,7 +123,7 @@ func (b browser) load(s *sample) error {
 	if err := b.Perform(new(webdriver.Actions).MoveToPoint(1200, 600).Down(0).Up(0)); err != nil {
 		return err
 	}
-	return b.Go("data:text/html;charset=utf-8;base64," + base64.StdEncoding.EncodeToString([]byte(page)))
+	return b.Go(b.pages.add(page))
 }
 
 func (b browser) taken() (lines []string, err error) {
@@ -137,7 +177,7 @@ func (b browser) do(g gesture) error {
 		if err != nil {
 			return err
 		}
-		return b.Perform(a.MoveTo(el, 0, 0).Down(0).MoveTo(el, 3, 3).MoveTo(to, 0, 0).MoveTo(to, 1, 1).Up(0))
+		return b.Perform(a.MoveTo(el, 0, 0).Down(0).MoveTo(el, 12, 2).MoveTo(el, 14, 2).MoveTo(to, 0, 0).MoveTo(to, 1, 1).Up(0))
 	case "focus":
 		return b.Run("arguments[0].focus()", nil, el)
 	case "blur":

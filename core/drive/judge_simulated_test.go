@@ -14,6 +14,7 @@ import (
 type simulation struct {
 	tree  *markup.Tree
 	hears []hearing
+	moves bool
 	lines []string
 }
 
@@ -26,7 +27,7 @@ func simulate(s *sample) ([][]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	m := &simulation{tree: tree, hears: s.hears}
+	m := &simulation{tree: tree, hears: s.hears, moves: s.moves}
 	tree.Heard = m.heard
 	if err := tree.Autofocus(); err != nil {
 		return nil, err
@@ -46,7 +47,7 @@ func simulate(s *sample) ([][]string, error) {
 }
 
 func (m *simulation) heard(ev *page.Event) error {
-	if !slices.Contains(silent, ev.Name) && ev.Reaches() {
+	if ev.Name != "drag" && (m.moves || !slices.Contains(silent, ev.Name)) && ev.Reaches() {
 		m.lines = append(m.lines, ev.Name+"@"+idOf(ev.Target)+m.detail(ev))
 	}
 	for _, el := range ev.Path() {

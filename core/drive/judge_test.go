@@ -16,6 +16,7 @@ type sample struct {
 	markup   string
 	hears    []hearing
 	gestures []gesture
+	moves    bool // what the mouse moves over is written down, too
 }
 
 // hearing is a handler: what an element does when it hears an event.
@@ -33,7 +34,7 @@ type gesture struct {
 
 func (g gesture) String() string { return strings.Join(append([]string{g.verb}, g.args...), " ") }
 
-// samples reads the pages of a folder: "== name", markup, "on ID EVENT: ACT; ACT" and "> GESTURE".
+// samples reads the pages of a folder: "== name", markup, "moves", "on ID EVENT: ACT; ACT" and "> GESTURE".
 func samples(t *testing.T, pattern string) []*sample {
 	t.Helper()
 	files, err := filepath.Glob(pattern)
@@ -63,6 +64,8 @@ func samples(t *testing.T, pattern string) []*sample {
 
 func (s *sample) add(line string) {
 	switch {
+	case line == "moves":
+		s.moves = true
 	case strings.HasPrefix(line, "> "):
 		s.gestures = append(s.gestures, gestureOf(line[2:]))
 	case strings.HasPrefix(line, "on "):

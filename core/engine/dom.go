@@ -4,6 +4,7 @@ import (
 	"strings"
 
 	"lien/core/design"
+	"lien/core/html"
 	"lien/core/page"
 	"lien/core/source"
 	"lien/core/types"
@@ -229,7 +230,7 @@ func (el *Element) Attr(name string) (string, bool) {
 			continue
 		}
 		v := el.shown(i)
-		if b, ok := v.(value.Bool); ok && !strings.HasPrefix(name, "aria-") {
+		if b, ok := v.(value.Bool); ok && !html.PrintsBooleans(name) {
 			return "", bool(b)
 		}
 		if value.IsNull(v) {

@@ -40,11 +40,13 @@ func (e *Engine) PressOutside(*Element) error {
 }
 
 // Hold presses the button of the mouse on an element, and Release lets go of it there.
-func (e *Engine) Hold(el *Element) error { return e.flushed(e.page.Hold(&el.Element, page.Mods{})) }
+func (e *Engine) Hold(el *Element, m page.Mods) error {
+	return e.flushed(e.page.Hold(&el.Element, m))
+}
 
 // Release lets go of the button of the mouse on an element.
-func (e *Engine) Release(el *Element) error {
-	return e.flushed(e.page.Release(&el.Element, page.Mods{}))
+func (e *Engine) Release(el *Element, m page.Mods) error {
+	return e.flushed(e.page.Release(&el.Element, m))
 }
 
 // Drag takes an element with the mouse and lets go of it on another one.

@@ -165,8 +165,8 @@ func (p *program) elementMethod(x eval, m *design.ElementMethod, optional bool, 
 		if !ok {
 			f.e.fail(at, "what stands before .%s is null", m.Label)
 		}
-		return &Func{name: m.Label, does: true, call: func(e *Engine, _ []value.Value) value.Value {
-			e.calls = append(e.calls, elementCall{el: el, name: m.Label})
+		return &Func{name: m.Label, does: true, call: func(e *Engine, args []value.Value) value.Value {
+			e.calls = append(e.calls, elementCall{el: el, name: m.Label, text: text(args, 0, "")})
 			e.note(CalledFor, el.block.inst, el.Tag()+"."+m.Label, nil, at)
 			return value.Null{}
 		}}

@@ -489,7 +489,27 @@ func (b *builder) around(gesture ...Var) (list []Var) {
 	return list
 }
 
+// reaches says in what way an element acts on another one that stands anywhere, or "".
+func reaches(n *design.Element) string {
+	for _, a := range n.Attrs {
+		switch {
+		case a.Name == "popovertarget" || a.Name == "commandfor":
+			return "a button shows and hides what stands elsewhere"
+		case a.Name == "form":
+			return "a control belongs to a form that stands elsewhere"
+		case a.Name == "name" && n.Tag == "details":
+			return "of details with one name a single one is open"
+		case a.Name == "popover":
+			return "a popover is hidden by presses elsewhere"
+		}
+	}
+	return ""
+}
+
 func (b *builder) element(n *design.Element) {
+	if way := reaches(n); way != "" {
+		b.opaque = way
+	}
 	for _, a := range n.Attrs {
 		b.risk(&a.Unit, b.place...)
 	}

@@ -101,6 +101,16 @@ func IsBoolean(attribute string) bool {
 	return false
 }
 
+// PrintsBooleans says whether an attribute has the words true and false as values: a boolean that is
+// linked to it is printed, and does not come and go.
+func PrintsBooleans(attribute string) bool {
+	switch attribute {
+	case "draggable", "contenteditable", "spellcheck", "writingsuggestions":
+		return true
+	}
+	return strings.HasPrefix(attribute, "aria-")
+}
+
 // IsProperty says whether a link to this attribute of this element sets a
 // live property, which the user can change too.
 func IsProperty(element, attribute string) bool {

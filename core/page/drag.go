@@ -6,31 +6,27 @@ func (p *Page) Drag(el, to *Element) error {
 	if err := p.Hover(el); err != nil {
 		return err
 	}
-	silent, err := p.down(el, Event{Detail: 1})
+	done, err := p.down(el, Event{Detail: 1})
 	if err != nil {
 		return err
 	}
-	source := p.draggable(el)
-	if source == nil {
-		if err := p.Hover(to); err != nil {
-			return err
+	if source := p.draggable(el); source != nil && !done.prevented {
+		start := &Event{Name: "dragstart", Target: source}
+		if err := p.fire(start, nil); err != nil {
+			return p.settled(err)
 		}
-		return p.up(p.under(to), Event{Detail: 1}, silent)
-	}
-	start := &Event{Name: "dragstart", Target: source}
-	if err := p.fire(start, nil); err != nil {
-		return p.settled(err)
-	}
-	if start.Prevented {
-		if err := p.Hover(to); err != nil {
-			return err
+		if !start.Prevented {
+			return p.settled(p.dropOn(source, el, to))
 		}
-		return p.up(p.under(to), Event{Detail: 1}, silent)
 	}
-	return p.settled(p.dropOn(source, to))
+	if err := p.Hover(to); err != nil {
+		return err
+	}
+	return p.up(p.under(to), Event{Detail: 1}, done.silent)
 }
 
-func (p *Page) dropOn(source, to *Element) error {
+// dropOn carries source, which was taken at el, over itself and onto to.
+func (p *Page) dropOn(source, el, to *Element) error {
 	s := p.state
 	s.Held = nil
 	p.set(s)
@@ -40,8 +36,11 @@ func (p *Page) dropOn(source, to *Element) error {
 	if err := p.on(source, "drag"); err != nil {
 		return err
 	}
-	if source != to {
-		if err := p.on(to, "dragenter"); err != nil {
+	if err := steps(func() error { return p.on(el, "dragenter") }, func() error { return p.on(el, "dragover") }); err != nil {
+		return err
+	}
+	if el != to {
+		if err := steps(func() error { return p.on(to, "dragenter") }, func() error { return p.on(el, "dragleave") }); err != nil {
 			return err
 		}
 	}

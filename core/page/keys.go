@@ -27,6 +27,14 @@ func ChordOf(text string) (c Chord) {
 	}
 }
 
+// ModsOf reads keys that are held, such as Control+Shift.
+func ModsOf(text string) (m Mods) {
+	for _, key := range strings.Split(text, "+") {
+		m.hold(strings.TrimSpace(key), true)
+	}
+	return m
+}
+
 func (m *Mods) hold(key string, on bool) {
 	switch key {
 	case "Shift":

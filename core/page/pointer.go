@@ -49,11 +49,11 @@ func (p *Page) Release(el *Element, mods Mods) error {
 
 func (p *Page) pressOnce(el *Element, mods Mods, detail int) error {
 	like := Event{Mods: mods, Detail: detail}
-	silent, err := p.down(el, like)
+	done, err := p.down(el, like)
 	if err != nil {
 		return err
 	}
-	return p.up(p.under(el), like, silent)
+	return p.up(p.under(el), like, done.silent)
 }
 
 // like is an event of a mouse like another one.
@@ -80,10 +80,16 @@ func (el *Element) isDisabledControl() bool {
 	return false
 }
 
-// down presses a button; silent says that a handler of pointerdown wants no events of the mouse.
-func (p *Page) down(el *Element, ev Event) (silent bool, err error) {
+// pressing is what handlers made of a button that went down.
+type pressing struct {
+	silent    bool // pointerdown was prevented: there are no events of the mouse
+	prevented bool // one of both was: the focus stays, nothing is dragged
+}
+
+// down presses a button.
+func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
 	if err := p.host.Pressed(el); err != nil {
-		return false, err
+		return done, err
 	}
 	if p.under(el) != el {
 		el = p.under(el)
@@ -93,20 +99,20 @@ func (p *Page) down(el *Element, ev Event) (silent bool, err error) {
 	p.set(held)
 	first := like(ev, "pointerdown", el)
 	if err := p.fire(first, nil); err != nil {
-		return false, err
+		return done, err
 	}
-	moves := !first.Prevented
-	if moves {
+	done.silent, done.prevented = first.Prevented, first.Prevented
+	if !done.silent {
 		press := like(ev, "mousedown", el)
 		if err := p.toMouse(press); err != nil {
-			return false, err
+			return done, err
 		}
-		moves = !press.Prevented
+		done.prevented = press.Prevented
 	}
-	if moves && !el.Gone() {
+	if !done.prevented && !el.Gone() {
 		err = p.focusBy(el)
 	}
-	return first.Prevented, p.settled(err)
+	return done, p.settled(err)
 }
 
 // focusBy moves the focus to where a press fell.
@@ -170,7 +176,7 @@ func (p *Page) up(el *Element, ev Event, silent bool) error {
 
 func (p *Page) pressRight(el *Element, mods Mods) error {
 	ev := Event{Mods: mods, Button: rightButton, Detail: 1}
-	silent, err := p.down(el, ev)
+	done, err := p.down(el, ev)
 	if err != nil {
 		return err
 	}
@@ -184,7 +190,7 @@ func (p *Page) pressRight(el *Element, mods Mods) error {
 	if err := p.settled(p.fire(like(ev, "pointerup", el), nil)); err != nil {
 		return err
 	}
-	if !silent {
+	if !done.silent {
 		if err := p.toMouse(like(ev, "mouseup", el)); err != nil {
 			return err
 		}
@@ -250,15 +256,18 @@ func (p *Page) Hover(el *Element) error {
 			return err
 		}
 	}
-	return p.settled(nil)
+	return p.settled(steps(
+		func() error { return p.crossed("pointermove", el, nil) },
+		func() error { return p.crossed("mousemove", el, nil) },
+	))
 }
 
 // crossing are the events that tell where a pointer, or the mouse, goes.
-type crossing struct{ out, leave, over, enter, move string }
+type crossing struct{ out, leave, over, enter string }
 
 var crossings = [...]crossing{
-	{"pointerout", "pointerleave", "pointerover", "pointerenter", "pointermove"},
-	{"mouseout", "mouseleave", "mouseover", "mouseenter", "mousemove"},
+	{"pointerout", "pointerleave", "pointerover", "pointerenter"},
+	{"mouseout", "mouseleave", "mouseover", "mouseenter"},
 }
 
 // cross reports that the mouse went from one element to another.
@@ -286,17 +295,13 @@ func (p *Page) cross(k crossing, from, to *Element) error {
 			return err
 		}
 	}
-	return p.crossed(k.move, to, nil)
+	return nil
 }
 
-// crossed reports a movement: disabled controls hear of the mouse only as of a pointer.
+// crossed reports a movement, which disabled controls hear, too.
 func (p *Page) crossed(name string, el, related *Element) error {
 	if !p.host.Hears(name) {
 		return nil
 	}
-	ev := &Event{Name: name, Target: el, Related: related}
-	if name[0] == 'm' {
-		return p.toMouse(ev)
-	}
-	return p.fire(ev, nil)
+	return p.fire(&Event{Name: name, Target: el, Related: related}, nil)
 }

@@ -6,6 +6,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/page"
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/value"
@@ -79,8 +80,24 @@ func (r *runner) usable(t *syntax.Target) (*engine.Element, error) {
 
 func (r *runner) act(s *design.Step, el *engine.Element) error {
 	switch s.Verb {
-	case "press":
-		return r.e.Press(el)
+	case "press", "rightpress":
+		m := page.Mouse{Mods: modsOf(s.With), Right: s.Verb == "rightpress", Double: s.Twice}
+		return r.e.PressWith(el, m)
+	case "hold":
+		return r.e.Hold(el, modsOf(s.With))
+	case "release":
+		return r.e.Release(el, modsOf(s.With))
+	case "drag":
+		to, err := r.one(s.Onto)
+		if err != nil {
+			return err
+		}
+		return r.e.Drag(el, to)
+	case "paste":
+		if !r.takesFocus(el) {
+			return failf("paste into what can have the focus", "nothing can be pasted into %s", describe(s.Target))
+		}
+		return r.e.Paste(el, s.Text.Value)
 	case "tick", "untick":
 		return r.tick(s, el)
 	case "type", "clear":
@@ -122,6 +139,24 @@ func holdable(s *design.Step, el *engine.Element, v float64) error {
 		"%s goes from %s to %s in steps of %s", describe(s.Target), value.FormatNumber(r.Low), value.FormatNumber(r.High), value.FormatNumber(r.Step))
 }
 
+// modsOf are the keys that a step holds beside a press.
+func modsOf(t *syntax.Text) page.Mods {
+	if t == nil {
+		return page.Mods{}
+	}
+	return page.ModsOf(t.Value)
+}
+
+// takesFocus says whether the element, or something around it, can have the focus.
+func (r *runner) takesFocus(el *engine.Element) bool {
+	for ; el != nil; el = el.Parent() {
+		if el.Focusable() {
+			return true
+		}
+	}
+	return false
+}
+
 func (r *runner) key(s *design.Step) error {
 	if s.Target == nil {
 		return r.e.Key(nil, s.Text.Value)
@@ -129,6 +164,10 @@ func (r *runner) key(s *design.Step) error {
 	el, err := r.usable(s.Target)
 	if err != nil {
 		return err
+	}
+	if !r.takesFocus(el) {
+		return failf("give it a tabindex, or press the key where the focus is: key "+quote(s.Text.Value),
+			"%s cannot have the focus, so that no key reaches it", describe(s.Target))
 	}
 	return r.e.Key(el, s.Text.Value)
 }

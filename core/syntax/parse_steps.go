@@ -11,7 +11,7 @@ func (p *parser) scenario(start source.Pos) {
 }
 
 var stepWords = []string{"start", "press", "tick", "untick", "type", "clear", "choose", "key", "focus", "blur",
-	"set", "hover", "wait", "reply", "fail", "call", "shows", "lacks", "inside", "expect", "reports"}
+	"set", "hover", "rightpress", "hold", "release", "drag", "paste", "wait", "reply", "fail", "call", "shows", "lacks", "inside", "expect", "reports"}
 
 func (p *parser) step() *Step {
 	start := p.pos()
@@ -32,11 +32,20 @@ func (p *parser) stepRest(s *Step) {
 	case "press":
 		s.Outside = p.acceptWord("outside")
 		s.Target = p.target()
+		s.Twice = !p.nl() && p.acceptWord("twice")
+		p.with(s)
+	case "rightpress", "hold", "release":
+		s.Target = p.target()
+		p.with(s)
+	case "drag":
+		s.Target = p.target()
+		p.expectWord("onto", "after what is dragged")
+		s.Onto = p.target()
 	case "tick", "untick", "clear", "focus", "hover":
 		s.Target = p.target()
-	case "type":
-		s.Text = p.textLit("what is typed")
-		p.expectWord("into", "after what is typed")
+	case "type", "paste":
+		s.Text = p.textLit("what is typed or pasted")
+		p.expectWord("into", "after what is typed or pasted")
 		s.Target = p.target()
 	case "choose":
 		s.Text = p.textLit("the option")
@@ -86,6 +95,13 @@ func (p *parser) stepRest(s *Step) {
 	default:
 		p.at--
 		p.unknownWord(s.Verb, stepWords, "a step")
+	}
+}
+
+// with reads the keys that are held beside a press.
+func (p *parser) with(s *Step) {
+	if !p.nl() && p.acceptWord("with") {
+		s.With = p.textLit("the keys that are held")
 	}
 }
 

@@ -337,7 +337,7 @@ func (p *printer) clause(c *Clause) {
 func (p *printer) step(s *Step) {
 	p.write(s.Verb)
 	switch s.Verb {
-	case "type":
+	case "type", "paste":
 		p.write(" " + p.textOf(s.Text) + " into ")
 	case "choose":
 		p.write(" " + p.textOf(s.Text) + " in ")
@@ -363,6 +363,16 @@ func (p *printer) step(s *Step) {
 }
 
 func (p *printer) stepRest(s *Step) {
+	if s.Twice {
+		p.write(" twice")
+	}
+	if s.With != nil {
+		p.write(" with " + p.textOf(s.With))
+	}
+	if s.Onto != nil {
+		p.write(" onto ")
+		p.target(s.Onto)
+	}
 	if s.Verb == "set" {
 		p.write(" to ")
 	}

@@ -556,9 +556,12 @@ type (
 type Step struct {
 	At
 	Verb    string
-	Text    *Text   // type, choose, key; start; plain text of shows and lacks; what a failure says
+	Text    *Text   // type, paste, choose, key; start; plain text of shows and lacks; what a failure says
 	Target  *Target // what is acted on or looked at
 	Outside bool    // press outside ...
+	Twice   bool    // press ... twice
+	With    *Text   // press ... with "Shift": the keys that are held
+	Onto    *Target // drag ... onto
 	Value   Expr    // set ... to; wait; expect; call
 	Service *Word   // reply, fail: the service; call: the root component
 	Name    *Word   // reply, fail: the operation; reports: the event; call: the method

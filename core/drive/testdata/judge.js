@@ -16,7 +16,9 @@ for (const name of ["click", "dblclick", "auxclick", "contextmenu", "mousedown",
   "copy", "cut", "paste"]) {
   document.addEventListener(name, (e) => {
     if (e.target.nodeType !== 1 || e.target === document.documentElement || quiet.has(name)) return;
-    judge.lines.push(name + "@" + nameOf(e.target) + detail(e));
+    const line = name + "@" + nameOf(e.target) + detail(e);
+    if (name === "drag" || name === "dragover" && judge.lines.includes(line)) return; // which come again and again
+    judge.lines.push(line);
   }, true);
 }
 
@@ -25,6 +27,12 @@ function detail(e) {
   if (e.type === "toggle" || e.type === "beforetoggle") return " " + e.newState;
   return "";
 }
+
+// No form leads to another page.
+addEventListener("submit", (e) => {
+  const method = e.submitter?.getAttribute("formmethod") ?? e.target.getAttribute("method");
+  if (method !== "dialog") e.preventDefault();
+});
 
 // What handlers can do.
 const acts = {
@@ -76,7 +84,7 @@ function state() {
 
 // rested waits until all that was put off is done, and the page was drawn.
 function rested(done) {
-  setTimeout(() => requestAnimationFrame(() => setTimeout(done)));
+  setTimeout(() => setTimeout(done, 5));
 }
 
 // The events of one gesture, and the state after it.
