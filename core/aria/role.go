@@ -33,6 +33,14 @@ func Role(el *page.Element) string {
 	return implicit(el)
 }
 
+// Is says whether an element has a role, under any of its names.
+func Is(el *page.Element, role string) bool {
+	if same := synonyms[role]; same != "" {
+		role = same
+	}
+	return Role(el) == role
+}
+
 // synonyms are the roles that WAI-ARIA has under two names.
 var synonyms = map[string]string{"img": "image", "presentation": "none"}
 

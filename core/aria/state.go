@@ -114,13 +114,6 @@ func Text(el *page.Element) string {
 	return collapse(out.String())
 }
 
-// TextOf is what nodes show.
-func TextOf(nodes []page.Node) string {
-	var out strings.Builder
-	writeText(&out, nil, nodes)
-	return collapse(out.String())
-}
-
 func writeText(out *strings.Builder, in *page.Element, nodes []page.Node) {
 	if in != nil && in.Editable() && in.Live().Dirty {
 		out.WriteString(in.Content())

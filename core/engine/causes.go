@@ -91,7 +91,7 @@ func (s *Cause) Unheard() (at source.Span, unheard bool) {
 func (e *Engine) Do(s *Cause) error {
 	switch s.Verb {
 	case Outside:
-		return e.PressOutside(s.Element)
+		return e.PressOutside()
 	case Choose:
 		return e.ChooseValue(s.Element, s.Text)
 	case Put:

@@ -249,7 +249,8 @@ func (el *Element) Classes() []string {
 			list = append(list, a.name)
 		}
 	}
-	return append(list, strings.Fields(el.Get("class"))...)
+	v, _ := el.Attr("class")
+	return append(list, strings.Fields(v)...)
 }
 
 // Instance is the component in whose view the element is written.

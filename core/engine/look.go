@@ -1,9 +1,6 @@
 package engine
 
-import (
-	"lien/core/aria"
-	"lien/core/page"
-)
+import "lien/core/aria"
 
 // How people find elements: by their roles, names and states.
 
@@ -31,13 +28,7 @@ func (el *Element) IsIn(outer *Element) bool {
 func (e *Engine) Text(el *Element) string { return aria.Text(&el.Element) }
 
 // PageText is what the whole page shows.
-func (e *Engine) PageText() string {
-	var list []page.Node
-	for _, n := range e.Page() {
-		list = append(list, page.Node{Element: on(n.Element), Text: n.Text})
-	}
-	return aria.TextOf(list)
-}
+func (e *Engine) PageText() string { return aria.Text(e.page.Body) }
 
 // Parent is the element around this one, or nil.
 func (el *Element) Parent() *Element { return el.around() }

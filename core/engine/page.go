@@ -2,6 +2,7 @@ package engine
 
 import (
 	"slices"
+	"strings"
 
 	"lien/core/design"
 	"lien/core/page"
@@ -14,9 +15,15 @@ type rendering Element
 
 func (s *rendering) el() *Element { return (*Element)(s) }
 
-func (s *rendering) Tag() string                     { return s.t.def.Tag }
-func (s *rendering) Attr(name string) (string, bool) { return s.el().Attr(name) }
-func (s *rendering) Gone() bool                      { return s.block.gone }
+func (s *rendering) Tag() string { return s.t.def.Tag }
+func (s *rendering) Attr(name string) (string, bool) {
+	if name == "class" {
+		list := s.el().Classes()
+		return strings.Join(list, " "), len(list) > 0
+	}
+	return s.el().Attr(name)
+}
+func (s *rendering) Gone() bool { return s.block.gone }
 
 // Watch notes that the properties are read, which are what is linked to them.
 func (s *rendering) Watch() {
@@ -29,13 +36,13 @@ func (s *rendering) Watch() {
 	}
 }
 
-func (s *rendering) Children() []page.Node {
-	nodes := s.el().Children()
+func (s *rendering) Children() []page.Node { return asPage(s.el().Children()) }
+
+// asPage are nodes as the page has them.
+func asPage(nodes []Node) []page.Node {
 	list := make([]page.Node, len(nodes))
 	for i, n := range nodes {
-		if list[i].Text = n.Text; n.Element != nil {
-			list[i].Element = &n.Element.Element
-		}
+		list[i] = page.Node{Element: on(n.Element), Text: n.Text}
 	}
 	return list
 }
@@ -76,13 +83,7 @@ func (l layer) Watch()                          {}
 func (l layer) Children() []page.Node {
 	var nodes []Node
 	collect(l.o.use.inst.body.parts, &nodes)
-	list := make([]page.Node, len(nodes))
-	for i, n := range nodes {
-		if list[i].Text = n.Text; n.Element != nil {
-			list[i].Element = &n.Element.Element
-		}
-	}
-	return list
+	return asPage(nodes)
 }
 
 // host is the engine as the page's host.
@@ -91,6 +92,8 @@ type host Engine
 func (h *host) Elements(visit func(*page.Element) bool) {
 	(*Engine)(h).Elements(func(el *Element) bool { return visit(&el.Element) })
 }
+
+func (h *host) Contents() []page.Node { return asPage((*Engine)(h).Page()) }
 
 func (h *host) Hears(event string) bool { return h.program.hears[event] || event == "cancel" }
 

@@ -220,15 +220,7 @@ func (b bodySource) Attr(string) (string, bool) { return "", false }
 func (b bodySource) Gone() bool                 { return false }
 func (b bodySource) Watch()                     {}
 
-func (b bodySource) Children() (list []Node) {
-	b.h.Elements(func(el *Element) bool {
-		if el.Up != nil && el.Up.Up == nil {
-			list = append(list, Node{Element: el})
-		}
-		return true
-	})
-	return list
-}
+func (b bodySource) Children() []Node { return b.h.Contents() }
 
 // tabindex is the number of a tabindex that is one.
 func (el *Element) tabindex() (int, bool) {

@@ -61,8 +61,9 @@ func (el *Element) Editable() bool {
 	return false
 }
 
-// pressed is what gets the focus when el is pressed: the nearest element around it that can.
-func (el *Element) pressed() *Element {
+// Nearest is the nearest element from el on outwards that can have the focus, which it gets when el
+// is pressed; or nil.
+func (el *Element) Nearest() *Element {
 	for ; el != nil; el = el.Up {
 		if el.Focusable() {
 			return el

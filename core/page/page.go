@@ -10,6 +10,8 @@ package page
 type Host interface {
 	// Elements visits all elements that are on the page in tree order, until visit says false.
 	Elements(visit func(*Element) bool)
+	// Contents are the elements and texts that stand in the body.
+	Contents() []Node
 	// Dispatch runs change, which may be nil, and then whatever hears the event on its path. It
 	// may set Prevented, and act on the page itself.
 	Dispatch(ev *Event, change func()) error

@@ -117,7 +117,7 @@ func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
 
 // focusBy moves the focus to where a press fell.
 func (p *Page) focusBy(el *Element) error {
-	to := el.pressed()
+	to := el.Nearest()
 	if to == p.Body {
 		to = nil
 	}

@@ -86,7 +86,7 @@ func anything(e *engine.Engine, r *rand.Rand) (string, error) {
 	case 1:
 		return "focus " + name, e.FocusOn(el)
 	case 2:
-		return "press outside " + name, e.PressOutside(el)
+		return "press outside " + name, e.PressOutside()
 	case 3:
 		keys := []string{"Escape", "Enter", "Tab", " ", "ArrowDown", "x", "Shift+Tab", "Control+Enter"}
 		key := keys[r.IntN(len(keys))]

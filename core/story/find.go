@@ -5,30 +5,46 @@ import (
 	"slices"
 	"strings"
 
+	"lien/core/aria"
 	"lien/core/engine"
 	"lien/core/html"
+	"lien/core/page"
 	"lien/core/syntax"
 )
 
 // Find lists the elements of a page that a target names, in tree order.
-func Find(e *engine.Engine, t *syntax.Target) []*engine.Element { return (&runner{e: e}).find(t) }
+func Find(e *engine.Engine, t *syntax.Target) []*engine.Element {
+	f := finder{page: e.DOM()}
+	found := f.find(t)
+	list := make([]*engine.Element, len(found))
+	for i, el := range found {
+		list[i] = engine.ElementOf(el)
+	}
+	return list
+}
+
+// finder looks for elements of a page as people do, within a part of it.
+type finder struct {
+	page  *page.Page
+	scope []*page.Element // nil is the whole page
+}
 
 // find lists the elements that a target names, in tree order.
-func (r *runner) find(t *syntax.Target) []*engine.Element {
-	var outer []*engine.Element
+func (f finder) find(t *syntax.Target) []*page.Element {
+	var outer []*page.Element
 	if t.In != nil {
-		outer = r.find(t.In)
+		outer = f.find(t.In)
 	}
-	var list []*engine.Element
-	r.e.Elements(func(el *engine.Element) bool {
-		if r.inScope(el) && (t.In == nil || within(el, outer)) && r.matches(el, t) {
+	var list []*page.Element
+	f.page.Elements(func(el *page.Element) bool {
+		if f.inScope(el) && (t.In == nil || within(el, outer)) && f.matches(el, t) {
 			list = append(list, el)
 		}
 		return true
 	})
 	switch {
 	case t.Component != nil:
-		return r.nth(list, t)
+		return nthOf(list, t)
 	case t.Nth != nil:
 		n := place(t)
 		return list[min(max(n-1, 0), len(list)):min(max(n, 0), len(list))]
@@ -50,74 +66,59 @@ func nth(x syntax.Expr) int {
 	return 1
 }
 
-func within(el *engine.Element, outer []*engine.Element) bool {
-	return slices.ContainsFunc(outer, el.IsIn)
+func within(el *page.Element, outer []*page.Element) bool {
+	return slices.ContainsFunc(outer, func(o *page.Element) bool { return o != el && o.Contains(el) })
 }
 
-func (r *runner) inScope(el *engine.Element) bool {
-	return r.scope == nil || slices.Contains(r.scope, el) || within(el, r.scope)
+func (f finder) inScope(el *page.Element) bool {
+	return f.scope == nil || slices.Contains(f.scope, el) || within(el, f.scope)
 }
 
-func (r *runner) matches(el *engine.Element, t *syntax.Target) bool {
+func (f finder) matches(el *page.Element, t *syntax.Target) bool {
 	switch {
 	case t.Class != nil:
-		return slices.Contains(el.Classes(), strings.TrimPrefix(t.Class.Value, ".")) && !r.e.IsHidden(el)
+		return slices.Contains(strings.Fields(el.Get("class")), strings.TrimPrefix(t.Class.Value, ".")) && !aria.Hidden(el)
 	case t.Component != nil:
-		return el.Instance().String() == t.Component.Text
-	case !sameRole(el.Role(), t.Role) || r.e.IsHidden(el):
+		x := engine.ElementOf(el)
+		return x != nil && x.Instance().String() == t.Component.Text
+	case !aria.Is(el, t.Role) || aria.Hidden(el):
 		return false
-	case t.Name != nil && r.e.Name(el) != collapse(t.Name.Value):
+	case t.Name != nil && aria.Name(f.page, el) != collapse(t.Name.Value):
 		return false
-	case t.Containing != nil && !strings.Contains(r.e.Text(el), collapse(t.Containing.Value)):
+	case t.Containing != nil && !strings.Contains(aria.Text(el), collapse(t.Containing.Value)):
 		return false
-	case t.Holding != nil && r.holds(el) != t.Holding.Value:
+	case t.Holding != nil && f.holds(el) != t.Holding.Value:
 		return false
 	}
-	return r.hasStates(el, t.States)
-}
-
-// sameRole treats the synonyms of WAI-ARIA alike.
-func sameRole(a, b string) bool {
-	synonym := map[string]string{"img": "image", "none": "presentation"}
-	if s := synonym[a]; s != "" {
-		a = s
-	}
-	if s := synonym[b]; s != "" {
-		b = s
-	}
-	return a == b
+	return f.hasStates(el, t.States)
 }
 
 func collapse(s string) string { return strings.Join(strings.Fields(s), " ") }
 
 // holds is what a field holds: a select by the text of its option.
-func (r *runner) holds(el *engine.Element) string {
-	if el.Tag() == "select" {
-		for _, o := range el.Options() {
-			if slices.Contains(r.e.States(o), "selected") {
-				return r.e.Name(o)
-			}
+func (f finder) holds(el *page.Element) string {
+	switch el.Tag() {
+	case "select":
+		for _, o := range f.page.ChosenOptions(el) {
+			return aria.Name(f.page, o)
 		}
 		return ""
-	}
-	switch el.Tag() {
 	case "input", "textarea":
-		return el.LiveValue()
+		return f.page.Value(el)
 	}
-	if v, ok := el.Attr("aria-valuetext"); ok {
-		return v
+	for _, name := range []string{"aria-valuetext", "aria-valuenow"} {
+		if v, ok := el.Attr(name); ok {
+			return v
+		}
 	}
-	if v, ok := el.Attr("aria-valuenow"); ok {
-		return v
-	}
-	return r.e.Text(el)
+	return aria.Text(el)
 }
 
-func (r *runner) hasStates(el *engine.Element, want []string) bool {
+func (f finder) hasStates(el *page.Element, want []string) bool {
 	if len(want) == 0 {
 		return true
 	}
-	have := r.e.States(el)
+	have := aria.States(f.page, el)
 	for _, w := range want {
 		if w == "enabled" {
 			if slices.Contains(have, "disabled") {
@@ -130,23 +131,29 @@ func (r *runner) hasStates(el *engine.Element, want []string) bool {
 	return true
 }
 
-// nth narrows the elements of a component's instances to those of one.
-func (r *runner) nth(list []*engine.Element, t *syntax.Target) []*engine.Element {
+// nthOf narrows the elements of a component's instances to those of one.
+func nthOf(list []*page.Element, t *syntax.Target) []*page.Element {
 	var instances []*engine.Instance
+	of := func(el *page.Element) *engine.Instance { return engine.ElementOf(el).Instance() }
 	for _, el := range list {
-		if !slices.Contains(instances, el.Instance()) {
-			instances = append(instances, el.Instance())
+		if !slices.Contains(instances, of(el)) {
+			instances = append(instances, of(el))
 		}
 	}
 	want := place(t) - 1
 	if want < 0 || want >= len(instances) {
 		return nil
 	}
-	return slices.DeleteFunc(list, func(el *engine.Element) bool { return el.Instance() != instances[want] })
+	return slices.DeleteFunc(list, func(el *page.Element) bool { return of(el) != instances[want] })
 }
 
+// finder looks on the page as it is now, where inside steps look.
+func (r *runner) finder() finder { return finder{r.now, r.scope} }
+
+func (r *runner) find(t *syntax.Target) []*page.Element { return r.finder().find(t) }
+
 // one is the only element that a target names.
-func (r *runner) one(t *syntax.Target) (*engine.Element, error) {
+func (r *runner) one(t *syntax.Target) (*page.Element, error) {
 	list := r.find(t)
 	if t.Component != nil && len(list) > 0 {
 		return list[0], nil
@@ -169,11 +176,11 @@ func (r *runner) nothing(t *syntax.Target) error {
 	}
 	var names []string
 	for _, el := range r.find(bare) {
-		if t.Name != nil && !html.NamedByContent(el.Role()) && strings.Contains(r.e.Text(el), collapse(t.Name.Value)) {
+		if t.Name != nil && !html.NamedByContent(aria.Role(el)) && strings.Contains(aria.Text(el), collapse(t.Name.Value)) {
 			return failf("write "+t.Role+" containing "+quote(t.Name.Value), "no %s has the name %s: what a %s shows is not its name",
 				t.Role, quote(t.Name.Value), t.Role)
 		}
-		line, _ := Describe(r.e, el)
+		line, _ := Describe(r.finder().page, el)
 		names = append(names, line)
 	}
 	if len(names) == 0 {

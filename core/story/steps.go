@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"lien/core/aria"
 	"lien/core/design"
 	"lien/core/engine"
 	"lien/core/page"
@@ -20,6 +21,10 @@ func (r *runner) step(s *design.Step) (error, source.Span) {
 		if r.nested == 0 {
 			r.recent = nil
 		}
+	}
+	var err error
+	if r.now, err = r.page.Read(); err != nil {
+		return err, s.Span()
 	}
 	if s.Verb != "inside" {
 		return r.simple(s), s.Span()
@@ -47,16 +52,15 @@ func (r *runner) simple(s *design.Step) error {
 	case "wait":
 		return r.wait(s)
 	case "blur":
-		return r.e.FocusOn(nil)
+		return r.page.FocusOn(nil)
 	case "key":
 		return r.key(s)
 	case "press":
 		if s.Outside {
-			el, err := r.one(s.Target)
-			if err != nil {
+			if _, err := r.one(s.Target); err != nil {
 				return err
 			}
-			return r.e.PressOutside(el)
+			return r.page.PressBeside()
 		}
 	}
 	el, err := r.usable(s.Target)
@@ -67,37 +71,37 @@ func (r *runner) simple(s *design.Step) error {
 }
 
 // usable is the element that a step acts on: it must be found and enabled.
-func (r *runner) usable(t *syntax.Target) (*engine.Element, error) {
+func (r *runner) usable(t *syntax.Target) (*page.Element, error) {
 	el, err := r.one(t)
 	if err != nil {
 		return nil, err
 	}
-	if el.IsDisabled() {
+	if el.Disabled() {
 		return nil, failf("first do what enables it", "%s is disabled", describe(t))
 	}
 	return el, nil
 }
 
-func (r *runner) act(s *design.Step, el *engine.Element) error {
+func (r *runner) act(s *design.Step, el *page.Element) error {
 	switch s.Verb {
 	case "press", "rightpress":
 		m := page.Mouse{Mods: modsOf(s.With), Right: s.Verb == "rightpress", Double: s.Twice}
-		return r.e.PressWith(el, m)
+		return r.page.Press(el, m)
 	case "hold":
-		return r.e.Hold(el, modsOf(s.With))
+		return r.page.Hold(el, modsOf(s.With))
 	case "release":
-		return r.e.Release(el, modsOf(s.With))
+		return r.page.Release(el, modsOf(s.With))
 	case "drag":
 		to, err := r.one(s.Onto)
 		if err != nil {
 			return err
 		}
-		return r.e.Drag(el, to)
+		return r.page.Drag(el, to)
 	case "paste":
-		if !r.takesFocus(el) {
+		if el.Nearest() == nil {
 			return failf("paste into what can have the focus", "nothing can be pasted into %s", describe(s.Target))
 		}
-		return r.e.Paste(el, s.Text.Value)
+		return r.page.Paste(el, s.Text.Value)
 	case "tick", "untick":
 		return r.tick(s, el)
 	case "type", "clear":
@@ -112,24 +116,21 @@ func (r *runner) act(s *design.Step, el *engine.Element) error {
 		if err := holdable(s, el, v); err != nil {
 			return err
 		}
-		r.onText(el, value.FormatNumber(v))
-		return r.e.Set(el, value.FormatNumber(v))
+		r.onText(engine.ElementOf(el), value.FormatNumber(v))
+		return r.page.Put(el, value.FormatNumber(v))
 	case "focus":
-		if err := r.e.FocusOn(el); err != nil {
-			return err
-		}
-		if r.e.Focus() != el {
+		if !el.Focusable() {
 			return failf("give it a tabindex, or focus a control", "%s cannot have the focus", describe(s.Target))
 		}
-		return nil
+		return r.page.FocusOn(el)
 	case "hover":
-		return r.e.Hover(el)
+		return r.page.Hover(el)
 	}
 	return failf("", "the step %s cannot be taken", s.Verb)
 }
 
 // holdable: a slider goes from one end to the other, by its steps.
-func holdable(s *design.Step, el *engine.Element, v float64) error {
+func holdable(s *design.Step, el *page.Element, v float64) error {
 	fits, near, ok := el.Fits(v)
 	if !ok || fits {
 		return nil
@@ -159,35 +160,35 @@ func (r *runner) takesFocus(el *engine.Element) bool {
 
 func (r *runner) key(s *design.Step) error {
 	if s.Target == nil {
-		return r.e.Key(nil, s.Text.Value)
+		return r.page.Key(nil, s.Text.Value)
 	}
 	el, err := r.usable(s.Target)
 	if err != nil {
 		return err
 	}
-	if !r.takesFocus(el) {
+	if el.Nearest() == nil {
 		return failf("give it a tabindex, or press the key where the focus is: key "+quote(s.Text.Value),
 			"%s cannot have the focus, so that no key reaches it", describe(s.Target))
 	}
-	return r.e.Key(el, s.Text.Value)
+	return r.page.Key(el, s.Text.Value)
 }
 
-func (r *runner) tick(s *design.Step, el *engine.Element) error {
-	switch el.Role() {
+func (r *runner) tick(s *design.Step, el *page.Element) error {
+	switch aria.Role(el) {
 	case "checkbox", "radio", "switch", "menuitemcheckbox", "menuitemradio", "option", "treeitem":
 	default:
 		return failf("press it", "%s cannot be ticked", describe(s.Target))
 	}
-	checked := slices.Contains(r.e.States(el), "checked")
+	checked := slices.Contains(aria.States(r.now, el), "checked")
 	if checked == (s.Verb == "tick") {
 		return failf("leave this step out", "%s is %s already", describe(s.Target), map[bool]string{true: "ticked", false: "not ticked"}[checked])
 	}
-	return r.e.Press(el)
+	return r.page.Press(el, page.Mouse{})
 }
 
-func (r *runner) typeInto(s *design.Step, el *engine.Element) error {
+func (r *runner) typeInto(s *design.Step, el *page.Element) error {
 	switch {
-	case el.Tag() != "input" && el.Tag() != "textarea":
+	case el.Tag() != "input" && el.Tag() != "textarea" && !el.Editable():
 		return failf("type into an input or textarea", "nothing can be typed into %s", describe(s.Target))
 	}
 	if _, readonly := el.Attr("readonly"); readonly {
@@ -197,36 +198,55 @@ func (r *runner) typeInto(s *design.Step, el *engine.Element) error {
 	if s.Verb == "type" {
 		text = s.Text.Value
 	}
-	r.onText(el, text)
-	return r.e.Type(el, text)
+	r.onText(engine.ElementOf(el), text)
+	return r.page.Type(el, text)
 }
 
 // choose picks an option of a select by its name.
-func (r *runner) choose(s *design.Step, el *engine.Element) error {
-	if el.Tag() != "select" {
-		return r.chooseOption(s, el)
+func (r *runner) choose(s *design.Step, el *page.Element) error {
+	switch {
+	case el.InputType() == "file":
+		return r.page.Put(el, s.Text.Value)
+	case el.Tag() != "select":
+		return r.chooseOption(s)
 	}
 	var names []string
 	for _, o := range el.Options() {
-		name := r.e.Name(o)
+		name := aria.Name(r.now, o)
 		if name == collapse(s.Text.Value) {
-			if o.IsDisabled() {
+			if o.Disabled() {
 				return failf("first do what enables it", "the option %s is disabled", quote(name))
 			}
-			return r.e.Set(el, o.LiveValue())
+			return r.page.Choose(el, r.chosenWith(el, o)...)
 		}
 		names = append(names, quote(name))
 	}
 	return failf("it offers: "+strings.Join(names, ", "), "%s does not offer %s", describe(s.Target), quote(s.Text.Value))
 }
 
+// chosenWith are the options that are chosen with another one: of a select that takes several the
+// others stay, and one that is chosen already no longer is.
+func (r *runner) chosenWith(el, o *page.Element) []*page.Element {
+	if !el.Has("multiple") {
+		return []*page.Element{o}
+	}
+	was := r.now.ChosenOptions(el)
+	var list []*page.Element
+	for _, x := range el.Options() {
+		if slices.Contains(was, x) != (x == o) {
+			list = append(list, x)
+		}
+	}
+	return list
+}
+
 // chooseOption presses an option of a list that the design made itself.
-func (r *runner) chooseOption(s *design.Step, el *engine.Element) error {
+func (r *runner) chooseOption(s *design.Step) error {
 	o, err := r.usable(&syntax.Target{Role: "option", Name: s.Text})
 	if err != nil {
 		return err
 	}
-	return r.e.Press(o)
+	return r.page.Press(o, page.Mouse{})
 }
 
 func (r *runner) number(s *design.Step) (float64, error) {
@@ -383,7 +403,7 @@ func (r *runner) look(s *design.Step) error {
 	case want && len(found) == 0:
 		return r.nothing(t)
 	case !want && len(found) > 0:
-		line, _ := Describe(r.e, found[0])
+		line, _ := Describe(r.now, found[0])
 		return failf("see the page below", "the page has %s", line)
 	}
 	return nil
@@ -391,12 +411,12 @@ func (r *runner) look(s *design.Step) error {
 
 func (r *runner) visibleText() string {
 	if r.scope == nil {
-		return r.e.PageText()
+		return aria.Text(r.now.Body)
 	}
 	var parts []string
 	for _, el := range r.scope {
-		if !r.e.IsHidden(el) {
-			parts = append(parts, r.e.Text(el))
+		if !aria.Hidden(el) {
+			parts = append(parts, aria.Text(el))
 		}
 	}
 	return strings.Join(parts, " ")

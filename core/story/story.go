@@ -6,8 +6,11 @@ import (
 	"fmt"
 	"strings"
 
+	"lien/core/aria"
 	"lien/core/design"
+	"lien/core/drive"
 	"lien/core/engine"
+	"lien/core/page"
 	"lien/core/source"
 	"lien/core/value"
 )
@@ -117,8 +120,10 @@ func notRun(d *design.Design, s *design.Scenario, steps int) *Result {
 type runner struct {
 	d      *design.Design
 	e      *engine.Engine
+	page   drive.Page
+	now    *page.Page // as the page was read for the step under way
 	laws   []*lawRun
-	scope  []*engine.Element // where inside steps look; nil is the whole page
+	scope  []*page.Element // where inside steps look; nil is the whole page
 	start  *design.Start
 	turns  int
 	nested int                                   // how many inside steps stand around the current one
@@ -149,6 +154,7 @@ func newRunner(d *design.Design, laws []*LawResult) *runner {
 		}
 		r.laws = append(r.laws, lr)
 	}
+	r.page = r.e.Driven()
 	r.e.OnTurn = r.afterTurn
 	return r
 }
@@ -359,7 +365,7 @@ func Lines(e *engine.Engine, part []engine.Node) []Line {
 			if e.IsHidden(n.Element) {
 				continue
 			}
-			line, inner := Describe(e, n.Element)
+			line, inner := Describe(e.DOM(), &n.Element.Element)
 			if line == "" {
 				walk(n.Element.Children(), indent, named || isName(n.Element.Tag()))
 				continue
@@ -383,32 +389,33 @@ func isName(tag string) bool {
 // Describe names an element as people find it: role, name, states and value.
 // It is "" for elements without a role of their own; inner tells whether what
 // it contains says more.
-func Describe(e *engine.Engine, el *engine.Element) (line string, inner bool) {
-	role := el.Role()
+func Describe(p *page.Page, el *page.Element) (line string, inner bool) {
+	role := aria.Role(el)
 	switch role {
-	case "", "generic", "presentation", "none":
+	case "", "generic", "none":
 		return "", true
 	case "paragraph":
-		if t := e.Text(el); t != "" && !hasElements(el) {
+		if t := aria.Text(el); t != "" && !hasElements(el) {
 			return "paragraph containing " + quote(t), false
 		}
 	}
 	line = role
-	name := e.Name(el)
+	name := aria.Name(p, el)
 	if name != "" {
 		line += " " + quote(name)
 	}
-	for _, s := range e.States(el) {
+	for _, s := range aria.States(p, el) {
 		line += " (" + s + ")"
 	}
 	switch role {
 	case "textbox", "searchbox", "combobox", "spinbutton", "slider":
-		line += " holding " + quote(el.LiveValue())
+		line += " holding " + quote(p.Value(el))
 	}
-	return line, hasElements(el) || name == "" || name != e.Text(el) && e.Text(el) != ""
+	text := aria.Text(el)
+	return line, hasElements(el) || name == "" || name != text && text != ""
 }
 
-func hasElements(el *engine.Element) bool {
+func hasElements(el *page.Element) bool {
 	for _, c := range el.Children() {
 		if c.Element != nil {
 			return true

@@ -63,6 +63,9 @@ func (a *Actions) KeyUp(key string) *Actions {
 
 // Perform does what was listed.
 func (s *Session) Perform(a *Actions) error {
+	if len(a.keys) == 0 {
+		return nil
+	}
 	return s.post("/actions", map[string]any{"actions": []any{
 		map[string]any{"type": "key", "id": "keyboard", "actions": a.keys},
 		map[string]any{"type": "pointer", "id": "mouse", "parameters": map[string]any{"pointerType": "mouse"}, "actions": a.mouse},

@@ -75,7 +75,7 @@ func (t *Tree) read(up *Node, n *html.Node) {
 	}
 }
 
-// Body is what everything stands in.
+// Root is what everything stands in.
 func (t *Tree) Root() *Node { return t.root }
 
 // Text adds a text.
@@ -94,6 +94,26 @@ func (t *Tree) Add(up *Node, tag string, attrs []html.Attribute) *Node {
 	n.Restore(n.first())
 	up.children = append(up.children, n)
 	return n
+}
+
+// Clear takes everything off the page; what is put back is as it was.
+func (t *Tree) Clear() { t.root.clear() }
+
+func (n *Node) clear() {
+	for _, c := range n.children {
+		c.gone = true
+		c.clear()
+	}
+	n.children = nil
+}
+
+// Put puts an element back onto the page, in another element, with its attributes of now.
+func (n *Node) Put(up *Node, attrs []html.Attribute) {
+	n.attrs, n.up, n.gone = attrs, up, false
+	if n.Up = n.tree.Page.Body; up != n.tree.root {
+		n.Up = &up.Element
+	}
+	up.children = append(up.children, n)
 }
 
 // first are the properties that attributes say.
@@ -164,6 +184,9 @@ func (n *Node) Remove() error {
 
 // Elements visits the elements in tree order.
 func (t *Tree) Elements(visit func(*page.Element) bool) { t.root.visit(visit) }
+
+// Contents are what stands in the body.
+func (t *Tree) Contents() []page.Node { return t.root.Children() }
 
 func (n *Node) visit(visit func(*page.Element) bool) bool {
 	for _, c := range n.children {

@@ -1,0 +1,267 @@
+package drive
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+
+	"lien/core/drive/webdriver"
+	"lien/core/page"
+)
+
+// What a user does on a real page.
+
+// errGone says that an element is no longer on the page.
+var errGone = errors.New("it is no longer on the page")
+
+// ref is the element of the browser behind one that was read.
+func (b *Browser) ref(el *page.Element) (ref webdriver.Element, err error) {
+	n, ok := b.numbers[el]
+	if !ok {
+		return ref, errGone
+	}
+	err = b.session.Run("return globalThis.__lienKnown?.elements[arguments[0]]?.deref() ?? null", &ref, n)
+	if err == nil && ref.ID == "" {
+		err = errGone
+	}
+	return ref, err
+}
+
+// act performs actions on an element, which is brought into view, and waits until what they set
+// off is done.
+func (b *Browser) act(el *page.Element, does func(a *webdriver.Actions, ref webdriver.Element)) error {
+	ref, err := b.ref(el)
+	if err != nil {
+		return err
+	}
+	if err := b.session.Run("arguments[0].scrollIntoView({ block: 'nearest', inline: 'nearest' })", nil, ref); err != nil {
+		return err
+	}
+	a := &webdriver.Actions{}
+	does(a, ref)
+	return b.perform(a)
+}
+
+func (b *Browser) perform(a *webdriver.Actions) error {
+	if err := b.session.Perform(a); err != nil {
+		return err
+	}
+	return b.session.RunAsync("const done = arguments[0]; setTimeout(() => requestAnimationFrame(() => setTimeout(done)))", nil)
+}
+
+func held(a *webdriver.Actions, mods page.Mods, press func()) {
+	keys := heldKeys(mods)
+	for _, k := range keys {
+		a.KeyDown(k)
+	}
+	press()
+	for i := len(keys) - 1; i >= 0; i-- {
+		a.KeyUp(keys[i])
+	}
+}
+
+func heldKeys(m page.Mods) (keys []string) {
+	for _, k := range []struct {
+		on   bool
+		name string
+	}{{m.Shift, "Shift"}, {m.Control, "Control"}, {m.Alt, "Alt"}, {m.Meta, "Meta"}} {
+		if k.on {
+			keys = append(keys, k.name)
+		}
+	}
+	return keys
+}
+
+// Press presses an element in its middle.
+func (b *Browser) Press(el *page.Element, m page.Mouse) error {
+	button := webdriver.Primary
+	if m.Right {
+		button = webdriver.Secondary
+	}
+	return b.act(el, func(a *webdriver.Actions, ref webdriver.Element) {
+		a.MoveTo(ref, 0, 0)
+		held(a, m.Mods, func() {
+			a.Down(button).Up(button)
+			if m.Double {
+				a.Down(button).Up(button)
+			}
+		})
+	})
+}
+
+// Hold presses the button of the mouse on an element.
+func (b *Browser) Hold(el *page.Element, mods page.Mods) error {
+	return b.act(el, func(a *webdriver.Actions, ref webdriver.Element) {
+		a.MoveTo(ref, 0, 0)
+		held(a, mods, func() { a.Down(webdriver.Primary) })
+	})
+}
+
+// Release lets go of the button of the mouse on an element.
+func (b *Browser) Release(el *page.Element, mods page.Mods) error {
+	return b.act(el, func(a *webdriver.Actions, ref webdriver.Element) {
+		a.MoveTo(ref, 0, 0)
+		held(a, mods, func() { a.Up(webdriver.Primary) })
+	})
+}
+
+// PressBeside presses in a corner of the window where no element is but the body, or the backdrop
+// of a dialog.
+func (b *Browser) PressBeside() error {
+	var at []int
+	err := b.session.Run(`const w = innerWidth, h = innerHeight;
+		for (const [x, y] of [[w - 2, h - 2], [1, h - 2], [w - 2, 1], [1, 1], [w / 2, h - 2], [w / 2, 1]]) {
+			const el = document.elementFromPoint(x, y);
+			if (!el || el === document.body || el === document.documentElement || el.localName === "dialog") return [Math.floor(x), Math.floor(y)];
+		}
+		return [];`, &at)
+	if err != nil {
+		return err
+	}
+	if len(at) != 2 {
+		return errors.New("elements cover the whole window: there is no place beside them to press")
+	}
+	return b.perform(new(webdriver.Actions).MoveToPoint(at[0], at[1]).Down(webdriver.Primary).Up(webdriver.Primary))
+}
+
+// Hover moves the mouse onto an element.
+func (b *Browser) Hover(el *page.Element) error {
+	return b.act(el, func(a *webdriver.Actions, ref webdriver.Element) { a.MoveTo(ref, 0, 0) })
+}
+
+// Drag takes an element and lets go of it on another one.
+func (b *Browser) Drag(el, to *page.Element) error {
+	onto, err := b.ref(to)
+	if err != nil {
+		return err
+	}
+	return b.act(el, func(a *webdriver.Actions, ref webdriver.Element) {
+		a.MoveTo(ref, 0, 0).Down(webdriver.Primary).MoveTo(ref, 6, 2).MoveTo(ref, 10, 2).MoveTo(onto, 0, 0).MoveTo(onto, 1, 1).Up(webdriver.Primary)
+	})
+}
+
+// Type replaces what a field holds, key by key.
+func (b *Browser) Type(el *page.Element, text string) error {
+	ref, err := b.ref(el)
+	if err != nil {
+		return err
+	}
+	if err := b.session.Run(`const el = arguments[0];
+		el.focus();
+		if (el.select) el.select(); else getSelection().selectAllChildren(el);
+		if (arguments[1] === "") document.execCommand("delete");`, nil, ref, text); err != nil {
+		return err
+	}
+	a := &webdriver.Actions{}
+	for _, r := range text {
+		key := string(r)
+		if r == '\n' {
+			key = "Enter"
+		}
+		a.KeyDown(key).KeyUp(key)
+	}
+	return b.perform(a)
+}
+
+// Put gives a slider, or a field that is not typed into, a value, and reports it.
+func (b *Browser) Put(el *page.Element, text string) error {
+	ref, err := b.ref(el)
+	if err != nil {
+		return err
+	}
+	if err := b.session.Run(`const [el, text] = arguments;
+		el.focus();
+		Object.getOwnPropertyDescriptor(Object.getPrototypeOf(el), "value").set.call(el, text);
+		for (const name of ["input", "change"]) el.dispatchEvent(new Event(name, { bubbles: true }));`, nil, ref, text); err != nil {
+		return err
+	}
+	return b.perform(&webdriver.Actions{})
+}
+
+// Choose chooses options of a select.
+func (b *Browser) Choose(el *page.Element, options ...*page.Element) error {
+	ref, err := b.ref(el)
+	if err != nil {
+		return err
+	}
+	values := make([]string, len(options))
+	for i, o := range options {
+		values[i] = o.OptionValue()
+	}
+	if err := b.session.Run(`const [el, values] = arguments;
+		el.focus();
+		const was = [...el.options].map((o) => o.selected);
+		for (const o of el.options) o.selected = values.includes(o.value);
+		if ([...el.options].some((o, i) => o.selected !== was[i]))
+			for (const name of ["input", "change"]) el.dispatchEvent(new Event(name, { bubbles: true }));`, nil, ref, values); err != nil {
+		return err
+	}
+	return b.perform(&webdriver.Actions{})
+}
+
+// Paste pastes a text into an element, which gets the focus.
+func (b *Browser) Paste(el *page.Element, text string) error {
+	ref, err := b.ref(el)
+	if err != nil {
+		return err
+	}
+	if err := b.session.Run(`const [el, text] = arguments;
+		el.focus();
+		const data = new DataTransfer();
+		data.setData("text/plain", text);
+		const target = document.activeElement ?? document.body;
+		if (target.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true })))
+			document.execCommand("insertText", false, text);`, nil, ref, text); err != nil {
+		return err
+	}
+	return b.perform(&webdriver.Actions{})
+}
+
+// Key presses a chord on an element, or where the focus is.
+func (b *Browser) Key(el *page.Element, chord string) error {
+	if el != nil && !el.Contains(b.tree.Focus()) {
+		if err := b.FocusOn(el.Nearest()); err != nil {
+			return err
+		}
+	}
+	c := page.ChordOf(chord)
+	down, up := &webdriver.Actions{}, &webdriver.Actions{}
+	for _, k := range append(c.Mods, c.Key) {
+		down.KeyDown(k)
+	}
+	up.KeyUp(c.Key)
+	for i := len(c.Mods) - 1; i >= 0; i-- {
+		up.KeyUp(c.Mods[i])
+	}
+	if err := b.perform(down); err != nil { // what a key sets off is done before a finger lets go of it
+		return err
+	}
+	return b.perform(up)
+}
+
+// FocusOn gives an element the focus; nil takes it away.
+func (b *Browser) FocusOn(el *page.Element) error {
+	if el == nil {
+		if err := b.session.Run("document.activeElement?.blur()", nil); err != nil {
+			return err
+		}
+		return b.perform(&webdriver.Actions{})
+	}
+	ref, err := b.ref(el)
+	if err != nil {
+		return err
+	}
+	if err := b.session.Run("arguments[0].focus()", nil, ref); err != nil {
+		return err
+	}
+	return b.perform(&webdriver.Actions{})
+}
+
+// String names the page by its address.
+func (b *Browser) String() string {
+	var address string
+	if err := b.session.Run("return location.href", &address); err != nil {
+		return "a page in a browser"
+	}
+	return fmt.Sprintf("%s in a browser", strings.TrimSpace(address))
+}

@@ -1,0 +1,133 @@
+package drive
+
+import (
+	_ "embed"
+	"encoding/json"
+	"fmt"
+
+	"golang.org/x/net/html"
+
+	"lien/core/drive/webdriver"
+	"lien/core/page"
+	"lien/core/page/markup"
+)
+
+// Browser is a page in a real browser, acted on with a real mouse and a real keyboard.
+type Browser struct {
+	session *webdriver.Session
+	tree    *markup.Tree
+	known   map[int]*markup.Node
+	numbers map[*page.Element]int
+}
+
+// In is the page that a window of a browser shows.
+func In(s *webdriver.Session) *Browser {
+	return &Browser{session: s, tree: markup.NewTree(), known: map[int]*markup.Node{}, numbers: map[*page.Element]int{}}
+}
+
+// Open loads the page at an address.
+func (b *Browser) Open(url string) error {
+	b.tree, b.known, b.numbers = markup.NewTree(), map[int]*markup.Node{}, map[*page.Element]int{}
+	return b.session.Go(url)
+}
+
+//go:embed snapshot.js
+var snapshotScript string
+
+// node is an element as the script tells of it.
+type node struct {
+	N                      int
+	Tag                    string
+	Attrs                  [][2]string
+	Boxed, Visible         bool
+	Value                  string
+	Checked, Indeterminate bool
+	Open, Modal            bool
+	Custom                 string
+	Bad                    bool
+	Children               []child
+}
+
+// child is what stands in an element: another one, or a text.
+type child struct {
+	element *node
+	text    string
+}
+
+// UnmarshalJSON reads a text or an element.
+func (c *child) UnmarshalJSON(data []byte) error {
+	if len(data) > 0 && data[0] == '"' {
+		return json.Unmarshal(data, &c.text)
+	}
+	c.element = &node{}
+	return json.Unmarshal(data, c.element)
+}
+
+// style is what style sheets say of whether the element is seen, as an inline style.
+func (n *node) style() string {
+	switch {
+	case !n.Boxed:
+		return "display: none"
+	case !n.Visible:
+		return "visibility: hidden"
+	}
+	return ""
+}
+
+// Read is the page as it is now. Elements that were there before are the same.
+func (b *Browser) Read() (*page.Page, error) {
+	var now struct {
+		Body  *node
+		Focus int
+	}
+	if err := b.session.Run(snapshotScript, &now); err != nil {
+		return nil, fmt.Errorf("the page cannot be read: %w", err)
+	}
+	b.tree.Clear()
+	var top *page.Layer
+	b.fill(b.tree.Root(), now.Body, &top)
+	state := page.State{Top: top}
+	if n := b.known[now.Focus]; n != nil {
+		state.Focus = &n.Element
+	}
+	b.tree.Restore(state)
+	return b.tree.Page, nil
+}
+
+// fill puts what was read into an element.
+func (b *Browser) fill(up *markup.Node, from *node, top **page.Layer) {
+	for _, c := range from.Children {
+		if c.element == nil {
+			b.tree.Text(up, c.text)
+			continue
+		}
+		el := b.put(up, c.element)
+		if c.element.Modal {
+			*top = &page.Layer{Element: &el.Element, Modal: true, Under: *top}
+		}
+		b.fill(el, c.element, top)
+	}
+}
+
+// put adds an element, or puts one back that was there before.
+func (b *Browser) put(up *markup.Node, from *node) *markup.Node {
+	attrs := make([]html.Attribute, 0, len(from.Attrs)+1)
+	for _, a := range from.Attrs {
+		if a[0] != "style" { // what style sheets say counts, in the end
+			attrs = append(attrs, html.Attribute{Key: a[0], Val: a[1]})
+		}
+	}
+	if style := from.style(); style != "" {
+		attrs = append(attrs, html.Attribute{Key: "style", Val: style})
+	}
+	el := b.known[from.N]
+	if el == nil {
+		el = b.tree.Add(up, from.Tag, attrs)
+		b.known[from.N], b.numbers[&el.Element] = el, from.N
+	} else {
+		el.Put(up, attrs)
+	}
+	el.Restore(page.Props{Value: from.Value, Checked: from.Checked, Indeterminate: from.Indeterminate, Open: from.Open,
+		Custom: from.Custom, Dirty: true, Typed: from.Bad})
+	return el
+}
