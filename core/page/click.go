@@ -23,7 +23,7 @@ func (p *Page) click(el *Element, ev Event) error {
 	if err := p.fire(click, nil); err != nil || click.Prevented {
 		return err
 	}
-	return p.activate(el)
+	return p.activate(el, ev.Detail)
 }
 
 // clickCheckable flips before the event is heard, and back if it is prevented.
@@ -82,7 +82,7 @@ func nothing() {}
 
 // activate does what a click on an element, or in one, sets off: the nearest element around it
 // that has something to do does it.
-func (p *Page) activate(el *Element) error {
+func (p *Page) activate(el *Element, detail int) error {
 	for at := el; at != nil; at = at.Up {
 		switch at.Tag() {
 		case "button":
@@ -99,7 +99,7 @@ func (p *Page) activate(el *Element) error {
 		case "select", "textarea":
 			return nil
 		case "label":
-			return p.clickLabelled(at, el)
+			return p.clickLabelled(at, el, detail)
 		case "summary":
 			if at.TakesFocus() {
 				return p.toggleDetails(at.Up)
@@ -111,7 +111,7 @@ func (p *Page) activate(el *Element) error {
 
 // clickLabelled focuses and clicks the control of a label, unless something in the label was
 // clicked that has a use of its own.
-func (p *Page) clickLabelled(label, clicked *Element) error {
+func (p *Page) clickLabelled(label, clicked *Element, detail int) error {
 	c := p.Labelled(label)
 	if c == nil || c.Disabled() || c.Contains(clicked) {
 		return nil
@@ -121,7 +121,7 @@ func (p *Page) clickLabelled(label, clicked *Element) error {
 			return nil
 		}
 	}
-	if c.Focusable() {
+	if detail < 2 && c.Focusable() { // a double press selects a word of the label
 		if err := p.moveFocus(c); err != nil {
 			return err
 		}

@@ -2,6 +2,7 @@ package page
 
 import (
 	"strings"
+	"unicode"
 	"unicode/utf16"
 )
 
@@ -73,6 +74,22 @@ func (p *Page) caretEnd(el *Element) {
 	if p.TakesText(el) {
 		p.caret(el, len(units(el.text())))
 	}
+}
+
+// selectWord selects the last word of a field, as a double press behind it does.
+func (p *Page) selectWord(el *Element) {
+	if !el.showsText() {
+		return
+	}
+	text := []rune(el.text())
+	word := func(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }
+	from := len(text)
+	for from > 0 && word(text[from-1]) == word(text[len(text)-1]) {
+		from--
+	}
+	props := el.Live()
+	props.From, props.To = int32(len(units(string(text[:from])))), int32(len(units(string(text))))
+	p.put(el, props)
 }
 
 func (p *Page) caret(el *Element, at int) {
@@ -236,6 +253,8 @@ func (p *Page) change(el *Element, text string) error {
 	if err := p.fire(&Event{Name: "input", Target: el}, func() {
 		props := el.Live()
 		props.Value, props.Dirty, props.Typed, props.Edited = text, true, true, false
+		props.From = int32(len(units(text)))
+		props.To = props.From
 		p.put(el, props)
 		p.host.Took(el, "value")
 	}); err != nil || el.Gone() {

@@ -192,7 +192,7 @@ func (p *Page) following(gone *Element) (next *Element) {
 
 // Tab moves the focus as the Tab key does: to the next element in the page's order, or back.
 func (p *Page) tab(back bool) error {
-	to := p.nextStop(back)
+	to := p.NextStop(back)
 	if to == nil && back {
 		to = p.lastStop()
 	}
@@ -232,7 +232,8 @@ func (el *Element) turn() int {
 	return 1 << 30
 }
 
-func (p *Page) nextStop(back bool) *Element {
+// NextStop is where Tab moves the focus, or Shift+Tab; nil: off the page.
+func (p *Page) NextStop(back bool) *Element {
 	from := p.state.Focus
 	list := p.stops(func(el *Element) bool { return el == from })
 	if from != nil {

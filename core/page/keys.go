@@ -100,6 +100,9 @@ func (p *Page) keyDown(key string, mods Mods) error {
 	if err := p.fire(down, nil); err != nil || down.Prevented {
 		return p.settled(err)
 	}
+	if err := p.fixFocus(); err != nil { // the page is laid out before a key does anything
+		return err
+	}
 	if err := p.settled(p.keyDoes(down)); err != nil {
 		return err
 	}
@@ -108,6 +111,9 @@ func (p *Page) keyDown(key string, mods Mods) error {
 	}
 	press := &Event{Name: "keypress", Target: p.target(), Key: key, Mods: mods}
 	if err := p.fire(press, nil); err != nil || press.Prevented {
+		return p.settled(err)
+	}
+	if err := p.fixFocus(); err != nil || !press.Target.Gone() && !press.Target.Rendered() {
 		return p.settled(err)
 	}
 	return p.settled(p.pressDoes(press))

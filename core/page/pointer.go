@@ -24,10 +24,7 @@ func (p *Page) Press(el *Element, m Mouse) error {
 	if err := p.pressOnce(el, m.Mods, 1); err != nil || !m.Double {
 		return err
 	}
-	if el = p.under(el); el == nil {
-		return nil
-	}
-	return p.pressOnce(el, m.Mods, 2)
+	return p.pressOnce(p.under(el), m.Mods, 2)
 }
 
 // Hold presses the main button on an element and keeps it down.
@@ -110,19 +107,23 @@ func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
 		done.prevented = press.Prevented
 	}
 	if !done.prevented && !el.Gone() {
-		err = p.focusBy(el)
+		err = p.focusBy(el, ev.Detail)
 	}
 	return done, p.settled(err)
 }
 
 // focusBy moves the focus to where a press fell.
-func (p *Page) focusBy(el *Element) error {
+func (p *Page) focusBy(el *Element, detail int) error {
 	to := el.Nearest()
 	if to == p.Body {
 		to = nil
 	}
 	if to != nil && to == p.state.Focus {
-		p.caretEnd(to)
+		if detail == 2 {
+			p.selectWord(to)
+		} else {
+			p.caretEnd(to)
+		}
 		return nil
 	}
 	if err := p.moveFocus(to); err != nil {
@@ -184,7 +185,7 @@ func (p *Page) pressRight(el *Element, mods Mods) error {
 	s.Held = nil
 	p.set(s)
 	el = p.under(el)
-	if err := p.toMouse(like(ev, "contextmenu", el)); err != nil {
+	if err := p.fire(like(ev, "contextmenu", el), nil); err != nil {
 		return err
 	}
 	if err := p.settled(p.fire(like(ev, "pointerup", el), nil)); err != nil {
@@ -195,11 +196,11 @@ func (p *Page) pressRight(el *Element, mods Mods) error {
 			return err
 		}
 	}
-	return p.settled(p.toMouse(like(ev, "auxclick", el)))
+	return p.settled(p.fire(like(ev, "auxclick", el), nil))
 }
 
-// toMouse fires an event of the mouse. A disabled control hears none, nor do those around it; what
-// stands in it does (HTML, 6.4.1; browsers end its path there).
+// toMouse fires mousedown, mouseup or click. A disabled control hears none of them, nor do those
+// around it; what stands in it does (HTML, 6.4.1; browsers end its path there).
 func (p *Page) toMouse(ev *Event) error {
 	if !ev.Target.muted() {
 		return p.fire(ev, nil)

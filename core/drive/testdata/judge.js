@@ -57,6 +57,7 @@ const acts = {
 function hear(id, event, does) {
   const el = byId(id);
   el.addEventListener(event, (e) => {
+    if (e.key === "F9") return; // which tells where a gesture begins
     for (const [verb, ...args] of does) acts[verb](e, el, ...args);
   });
 }

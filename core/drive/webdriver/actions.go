@@ -49,6 +49,12 @@ func (a *Actions) Up(button int) *Actions {
 	return a
 }
 
+// Pause waits for some milliseconds.
+func (a *Actions) Pause(ms int) *Actions {
+	a.add(map[string]any{"type": "pause", "duration": ms}, nil)
+	return a
+}
+
 // KeyDown holds a key, by its name in UI Events (Enter, a, ArrowDown).
 func (a *Actions) KeyDown(key string) *Actions {
 	a.add(map[string]any{"type": "keyDown", "value": coded(key)}, nil)
