@@ -161,11 +161,11 @@ func (b browser) do(g gesture) error {
 	}
 	switch g.verb {
 	case "press":
-		return b.Perform(a.MoveTo(el, 0, 0).Down(0).Up(0))
+		return b.Perform(a.MoveTo(el, 0, 0).Down(0).Pause(frame).Up(0))
 	case "double":
-		return b.Perform(a.MoveTo(el, 0, 0).Down(0).Up(0).Down(0).Up(0))
+		return b.Perform(a.MoveTo(el, 0, 0).Down(0).Pause(frame).Up(0).Pause(frame).Down(0).Pause(frame).Up(0))
 	case "right":
-		return b.Perform(a.MoveTo(el, 0, 0).Down(webdriver.Secondary).Up(webdriver.Secondary))
+		return b.Perform(a.MoveTo(el, 0, 0).Down(webdriver.Secondary).Pause(frame).Up(webdriver.Secondary))
 	case "hold":
 		return b.Perform(a.MoveTo(el, 0, 0).Down(0))
 	case "release":

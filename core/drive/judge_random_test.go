@@ -158,7 +158,11 @@ func (m *simulation) gesture(r *rand.Rand, leaves []string) (g gesture, ok bool)
 		if el == nil || !el.Usable() {
 			return g, false
 		}
-		return gesture{verb: []string{"press", "press", "press", "double", "right"}[r.IntN(5)], args: []string{id}}, true
+		verb := []string{"press", "press", "press", "double", "right"}[r.IntN(5)]
+		if verb == "right" && el.Disabled() {
+			return g, false // where Tab goes on from then is the browser's secret
+		}
+		return gesture{verb: verb, args: []string{id}}, true
 	}
 	keys := []string{"Tab", "Tab", "Tab", "Shift+Tab", "Enter", "Space", "x", "y", "5", "Backspace", "Delete", "ArrowDown", "ArrowUp", "ArrowLeft", "Home", "End", "Escape"}
 	key := keys[r.IntN(len(keys))]
@@ -196,11 +200,11 @@ func (b browser) replay(s *sample) ([]string, error) {
 		a.MoveTo(ref, i%8*6-20, 0) // two presses at one point would be a double press
 		switch g.verb {
 		case "press":
-			a.Down(0).Up(0)
+			a.Down(0).Pause(frame).Up(0)
 		case "double":
-			a.Down(0).Up(0).Down(0).Up(0)
+			a.Down(0).Pause(frame).Up(0).Pause(frame).Down(0).Pause(frame).Up(0)
 		case "right":
-			a.Down(webdriver.Secondary).Up(webdriver.Secondary)
+			a.Down(webdriver.Secondary).Pause(frame).Up(webdriver.Secondary)
 		}
 	}
 	if err := b.Perform(a); err != nil {
@@ -229,7 +233,7 @@ func keyedInto(a *webdriver.Actions, chord string) {
 func TestRandomPages(t *testing.T) {
 	pages := 60
 	if *mustDrive {
-		pages = 1600
+		pages = 1200
 	}
 	d := startDriver(t)
 	todo := make(chan uint64)
@@ -243,6 +247,9 @@ func TestRandomPages(t *testing.T) {
 					continue
 				}
 				n, diff := compareRandom(b, seed)
+				for again := 0; again < 2 && diff != ""; again++ { // a busy machine draws late
+					n, diff = compareRandom(b, seed)
+				}
 				gestures.Add(int64(n))
 				if diff != "" {
 					failed.Add(1)

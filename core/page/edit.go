@@ -113,12 +113,13 @@ func (p *Page) insert(el *Element, text string) error {
 		return err
 	}
 	if el.InputType() == "number" {
-		if text = numeric(text); text == "" {
-			return nil
-		}
+		text = numeric(text)
 	}
 	all, from, to := el.selection()
 	put := units(text)
+	if len(put) == 0 && from == to {
+		return nil
+	}
 	if most, ok := el.count("maxlength"); ok && (el.lengthApplies()) {
 		room := max(0, most-(len(all)-(to-from)))
 		if len(put) > room {

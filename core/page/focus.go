@@ -84,8 +84,17 @@ func (p *Page) focusOn(el *Element) error {
 	return p.moveFocus(el)
 }
 
-// delegate is what gets the focus for an element that cannot have it; nil: nothing does.
-func (p *Page) delegate(*Element) *Element { return nil }
+// delegate is what gets the focus for an element that cannot have it, as the control of a label
+// does; nil: nothing.
+func (p *Page) delegate(el *Element) *Element {
+	if el.Tag() != "label" {
+		return nil
+	}
+	if c := p.Labelled(el); c != nil && c.Focusable() {
+		return c
+	}
+	return nil
+}
 
 // Blur takes the focus from an element, if it has it.
 func (p *Page) Blur(el *Element) error {
@@ -102,12 +111,6 @@ func (p *Page) moveFocus(to *Element) error {
 	if from == to {
 		return nil
 	}
-	if err := p.commit(from); err != nil {
-		return err
-	}
-	if p.state.Focus != from {
-		return nil
-	}
 	if from != nil {
 		if err := p.loseFocus(from, to); err != nil || p.state.Focus != nil {
 			return err
@@ -120,6 +123,11 @@ func (p *Page) moveFocus(to *Element) error {
 	return steps(
 		func() error { return p.fire(&Event{Name: "focus", Target: to, Related: from}, nil) },
 		func() error {
+			if to.showsText() || to.boxless() { // whose caret is laid out, or who is hidden itself
+				if err := p.fixFocus(); err != nil {
+					return err
+				}
+			}
 			if p.state.Focus != to {
 				return nil
 			}
@@ -134,6 +142,7 @@ func (p *Page) loseFocus(from, to *Element) error {
 	p.set(s)
 	p.touch(from)
 	return steps(
+		func() error { return p.commit(from) },
 		func() error { return p.fire(&Event{Name: "blur", Target: from, Related: to, late: true}, nil) },
 		func() error { return p.fire(&Event{Name: "focusout", Target: from, Related: to, late: true}, nil) },
 	)
@@ -157,9 +166,6 @@ func (p *Page) fixFocus() error {
 }
 
 func (p *Page) dropFocus(el *Element) error {
-	if err := p.commit(el); err != nil || p.state.Focus != el {
-		return err
-	}
 	if err := p.loseFocus(el, nil); err != nil || p.state.Focus != nil || !el.Gone() {
 		return err
 	}
@@ -235,6 +241,9 @@ func (el *Element) turn() int {
 // NextStop is where Tab moves the focus, or Shift+Tab; nil: off the page.
 func (p *Page) NextStop(back bool) *Element {
 	from := p.state.Focus
+	if p.state.Start != nil {
+		from = nil
+	}
 	list := p.stops(func(el *Element) bool { return el == from })
 	if from != nil {
 		if i := slices.Index(list, from); i >= 0 {
@@ -254,12 +263,20 @@ func (p *Page) NextStop(back bool) *Element {
 	return p.nearest(list, from, back)
 }
 
-// nearest is the stop after or before a place that is none itself, as the page stands.
+// nearest is the stop after or before a place that is none itself: by its tabindex; where that is
+// negative, or the place cannot have the focus, as the page stands.
 func (p *Page) nearest(list []*Element, from *Element, back bool) (found *Element) {
-	sort.SliceStable(list, func(i, j int) bool { return p.host.Compare(list[i], list[j]) < 0 })
+	turn := from.turn()
+	if n, ok := from.tabindex(); ok && n < 0 || !ok && !from.Gone() && !from.Focusable() {
+		sort.SliceStable(list, func(i, j int) bool { return p.host.Compare(list[i], list[j]) < 0 })
+		turn = -1
+	}
 	for _, el := range list {
 		c := p.host.Compare(el, from)
-		after := c > 0 || c == 0 && p.state.Before && p.state.Focus == nil
+		if turn >= 0 && el.turn() != turn {
+			c = el.turn() - turn
+		}
+		after := c > 0 || c == 0 && p.state.Before
 		switch {
 		case back && c < 0:
 			found = el

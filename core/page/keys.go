@@ -100,21 +100,25 @@ func (p *Page) keyDown(key string, mods Mods) error {
 	if err := p.fire(down, nil); err != nil || down.Prevented {
 		return p.settled(err)
 	}
-	if err := p.fixFocus(); err != nil { // the page is laid out before a key does anything
-		return err
+	if !down.Target.Gone() && down.Target.boxless() { // what hides itself loses the focus at once
+		if err := p.fixFocus(); err != nil {
+			return err
+		}
 	}
-	if err := p.settled(p.keyDoes(down)); err != nil {
-		return err
+	if err := p.keyDoes(down); err != nil {
+		return p.settled(err)
 	}
 	if key == "Enter" && down.Target.links() || !character(key) && key != "Enter" || mods.Alt || mods.Meta || mods.Control && key == "a" && p.selects() {
-		return nil
+		return p.settled(nil)
 	}
 	press := &Event{Name: "keypress", Target: p.target(), Key: key, Mods: mods}
 	if err := p.fire(press, nil); err != nil || press.Prevented {
 		return p.settled(err)
 	}
-	if err := p.fixFocus(); err != nil || !press.Target.Gone() && !press.Target.Rendered() {
-		return p.settled(err)
+	if press.Target.showsText() { // the page is laid out before a text is edited
+		if err := p.fixFocus(); err != nil || !press.Target.Gone() && !press.Target.Rendered() {
+			return p.settled(err)
+		}
 	}
 	return p.settled(p.pressDoes(press))
 }
@@ -126,7 +130,7 @@ func (p *Page) keyUp(key string, mods Mods) error {
 	s.Key = nil
 	p.set(s)
 	up := &Event{Name: "keyup", Target: el, Key: key, Mods: mods}
-	if err := p.fire(up, nil); err != nil || up.Prevented || key != " " || held != el || el.Gone() {
+	if err := p.fire(up, nil); err != nil || up.Prevented || key != " " || held != el || p.state.Focus != el {
 		return p.settled(err)
 	}
 	return p.settled(p.click(el, Event{}))
@@ -304,7 +308,11 @@ func (p *Page) stepKey(el *Element, key string) (done bool, err error) {
 		return true, nil
 	}
 	if inside := !(r.HasLow && n < r.Low || r.HasHigh && n > r.High); inside {
-		if ok, err := p.before(el, el.written(to)); !ok || err != nil {
+		ok, err := p.before(el, el.written(to))
+		if err == nil && !ok && el.sanitized() == "" && p.TakesText(el) { // nothing counts as 0, to begin with
+			p.SetValue(el, "0")
+		}
+		if !ok || err != nil {
 			return true, err
 		}
 	}
@@ -340,6 +348,39 @@ func (r Range) stepped(n float64, up bool) (float64, bool) {
 	return to, true
 }
 
+// lineStart, lineEnd, lineUp and lineDown are places in a text of several lines, as far as they end
+// with a line break: where a line is wrapped only layout tells.
+func lineStart(text []uint16, at int) int {
+	for at > 0 && text[at-1] != '\n' {
+		at--
+	}
+	return at
+}
+
+func lineEnd(text []uint16, at int) int {
+	for at < len(text) && text[at] != '\n' {
+		at++
+	}
+	return at
+}
+
+func lineUp(text []uint16, at int) int {
+	start := lineStart(text, at)
+	if start == 0 {
+		return 0
+	}
+	before := lineStart(text, start-1)
+	return min(before+at-start, start-1)
+}
+
+func lineDown(text []uint16, at int) int {
+	end := lineEnd(text, at)
+	if end == len(text) {
+		return end
+	}
+	return min(end+1+at-lineStart(text, at), lineEnd(text, end+1))
+}
+
 // editKey edits the text of a field.
 func (p *Page) editKey(el *Element, ev *Event) error {
 	el = el.editing()
@@ -363,9 +404,13 @@ func (p *Page) editKey(el *Element, ev *Event) error {
 			return p.erase(el, ev.Key == "Backspace")
 		}
 	case "Home":
-		return move(0)
+		return move(lineStart(text, from))
 	case "End":
-		return move(len(text))
+		return move(lineEnd(text, to))
+	case "ArrowUp":
+		return move(lineUp(text, from))
+	case "ArrowDown":
+		return move(lineDown(text, to))
 	case "ArrowLeft":
 		if from != to && !ev.Shift {
 			return move(from)

@@ -58,7 +58,7 @@ func New(h Host) *Page {
 // State is what a page remembers between gestures, beside the properties of its elements.
 type State struct {
 	Focus *Element // what has the focus; nil: the body
-	Start *Element // where Tab goes on from while nothing has the focus; nil: the beginning
+	Start *Element // where Tab goes on from; nil: what has the focus, or the beginning
 	// Before says that Tab goes on right before Start, which itself comes next.
 	Before bool
 	Over   *Element // what the mouse is on

@@ -99,6 +99,10 @@ func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
 		return done, err
 	}
 	done.silent, done.prevented = first.Prevented, first.Prevented
+	if err := p.fixFocus(); err != nil { // the page is laid out before the mouse is
+		return done, err
+	}
+	el = p.under(el)
 	if !done.silent {
 		press := like(ev, "mousedown", el)
 		if err := p.toMouse(press); err != nil {
@@ -106,8 +110,15 @@ func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
 		}
 		done.prevented = press.Prevented
 	}
-	if !done.prevented && !el.Gone() {
+	for el.Gone() && el.Up != nil {
+		el = el.Up
+	}
+	if !done.prevented {
 		err = p.focusBy(el, ev.Detail)
+	}
+	if s := p.state; s.Focus == nil {
+		s.Start, s.Before = el, false // Tab goes on from where a press fell
+		p.set(s)
 	}
 	return done, p.settled(err)
 }
@@ -119,7 +130,7 @@ func (p *Page) focusBy(el *Element, detail int) error {
 		to = nil
 	}
 	if to != nil && to == p.state.Focus {
-		if detail == 2 {
+		if detail == 2 && to.InputType() != "number" {
 			p.selectWord(to)
 		} else {
 			p.caretEnd(to)
@@ -131,11 +142,6 @@ func (p *Page) focusBy(el *Element, detail int) error {
 	}
 	if to != nil {
 		p.caretEnd(to)
-		return nil
-	}
-	if s := p.state; s.Focus == nil {
-		s.Start, s.Before = el, false
-		p.set(s)
 	}
 	return nil
 }
