@@ -145,6 +145,9 @@ func (r *resolver) law(s *syntax.Law) {
 
 // clause resolves one line of a law.
 func (r *resolver) clause(cl *syntax.Clause) *Clause {
+	if cl.Kind == "keeps" { // of gestures, and no condition of states
+		return &Clause{Kind: cl.Kind, Unit: Unit{Expr: types.Truth(cl.Span())}, At: cl.Span()}
+	}
 	c := r.checker(&scope{r: r, law: true})
 	out := &Clause{Kind: cl.Kind, Unit: Unit{Expr: c.Condition(cl.Value)}, At: cl.Span()}
 	out.Unit.Locals = c.Locals

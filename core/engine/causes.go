@@ -527,6 +527,13 @@ func (l *lister) keys(el *Element) {
 	for _, k := range keys {
 		l.key(el, k)
 	}
+	if len(keys) > 0 && l.e.program.sees.tabs {
+		for _, k := range []string{"Tab", "Shift+Tab"} {
+			if !slices.Contains(keys, k) {
+				l.key(el, k)
+			}
+		}
+	}
 }
 
 // key is a key that is pressed on an element. One that types into a field is typed in place of

@@ -196,6 +196,11 @@ func (r *Reader) read() State {
 	if e.program.sees.focus {
 		r.element(e.Focus())
 	}
+	if e.program.sees.tabs {
+		at := e.page.State()
+		r.element(of(at.Start))
+		r.flag(at.Before)
+	}
 	if e.program.sees.pointer {
 		r.element(e.pointer())
 	}
@@ -534,6 +539,7 @@ type sight struct {
 	touched bool // that a field was changed or left
 	pointer bool // what the pointer is on
 	keys    bool // what keys are pressed
+	tabs    bool // where Tab leads
 }
 
 // isTyped says whether a user types into an element.
@@ -611,6 +617,9 @@ func sightOf(d *design.Design) sight {
 	for _, c := range d.Components {
 		s.focus = s.focus || s.keys && c.Member("dismissed") != nil // Escape goes to what has the focus
 	}
-	s.focus = s.focus || s.touched || s.edited
+	for _, l := range d.Laws {
+		s.tabs = s.tabs || slices.ContainsFunc(l.Clauses, func(c *design.Clause) bool { return c.Kind == "keeps" })
+	}
+	s.focus = s.focus || s.touched || s.edited || s.tabs
 	return s
 }

@@ -141,10 +141,17 @@ func (p *Page) loseFocus(from, to *Element) error {
 	s.Focus, s.Start, s.Before, s.Key = nil, from, false, nil
 	p.set(s)
 	p.touch(from)
+	gone := from.Gone()
+	leave := func(name string) error {
+		if !gone && from.Gone() { // a handler removed it
+			return nil
+		}
+		return p.fire(&Event{Name: name, Target: from, Related: to, late: true}, nil)
+	}
 	return steps(
 		func() error { return p.commit(from) },
-		func() error { return p.fire(&Event{Name: "blur", Target: from, Related: to, late: true}, nil) },
-		func() error { return p.fire(&Event{Name: "focusout", Target: from, Related: to, late: true}, nil) },
+		func() error { return leave("blur") },
+		func() error { return leave("focusout") },
 	)
 }
 
@@ -166,6 +173,7 @@ func (p *Page) fixFocus() error {
 }
 
 func (p *Page) dropFocus(el *Element) error {
+	p.fault.Lost = el
 	if err := p.loseFocus(el, nil); err != nil || p.state.Focus != nil || !el.Gone() {
 		return err
 	}

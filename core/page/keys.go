@@ -98,6 +98,9 @@ func character(key string) bool { return utf8.RuneCountInString(key) == 1 }
 func (p *Page) keyDown(key string, mods Mods) error {
 	down := &Event{Name: "keydown", Target: p.target(), Key: key, Mods: mods}
 	if err := p.fire(down, nil); err != nil || down.Prevented {
+		if key == "Tab" && p.state.Focus == down.Target && p.NextStop(mods.Shift) != down.Target {
+			p.fault.Stuck = down.Target
+		}
 		return p.settled(err)
 	}
 	if !down.Target.Gone() && down.Target.boxless() { // what hides itself loses the focus at once
@@ -173,6 +176,9 @@ func (p *Page) keyDoes(ev *Event) error {
 		case "range":
 			return p.sliderKey(el, ev.Key)
 		case "number":
+			if p.state.Focus != el {
+				return nil
+			}
 			if done, err := p.stepKey(el, ev.Key); done {
 				return err
 			}

@@ -46,6 +46,23 @@ type Page struct {
 	tasks []func() error // put off until the event that is on its way is over
 	busy  bool           // tasks run
 	depth int            // how many events are on their way, one in the other
+	fault Fault
+}
+
+// Fault is what went wrong with the focus in gestures.
+type Fault struct {
+	Lost  *Element // it vanished with the focus on it, and nothing has it now
+	Stuck *Element // Tab did not lead on from it
+}
+
+// Fault tells what went wrong with the focus since it was asked last.
+func (p *Page) Fault() Fault {
+	f := p.fault
+	p.fault = Fault{}
+	if p.state.Focus != nil {
+		f.Lost = nil
+	}
+	return f
 }
 
 // New is an empty page of a host.

@@ -99,10 +99,14 @@ func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
 		return done, err
 	}
 	done.silent, done.prevented = first.Prevented, first.Prevented
-	if err := p.fixFocus(); err != nil { // the page is laid out before the mouse is
-		return done, err
+	if f := p.state.Focus; f != nil && (f.Gone() || !f.Rendered()) { // the page is laid out before the mouse is told
+		if err := p.fixFocus(); err != nil {
+			return done, err
+		}
 	}
-	el = p.under(el)
+	if el.Gone() {
+		el = p.under(el)
+	}
 	if !done.silent {
 		press := like(ev, "mousedown", el)
 		if err := p.toMouse(press); err != nil {
@@ -188,6 +192,7 @@ func (p *Page) pressRight(el *Element, mods Mods) error {
 		return err
 	}
 	s := p.state
+	held := s.Held
 	s.Held = nil
 	p.set(s)
 	el = p.under(el)
@@ -202,7 +207,10 @@ func (p *Page) pressRight(el *Element, mods Mods) error {
 			return err
 		}
 	}
-	return p.settled(p.fire(like(ev, "auxclick", el), nil))
+	if target := common(held, el); target != nil && !held.Gone() {
+		return p.settled(p.fire(like(ev, "auxclick", target), nil))
+	}
+	return p.settled(nil)
 }
 
 // toMouse fires mousedown, mouseup or click. A disabled control hears none of them, nor do those

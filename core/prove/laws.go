@@ -98,6 +98,19 @@ type verdictOn struct {
 	broken bool
 	cause  error // of a law that cannot be worked out
 	still  bool  // it does not hold of a turn in which nothing happens
+	why    string
+}
+
+// losesFocus are the laws that say that the focus is kept.
+func (w *worker) losesFocus(why string) (list verdicts) {
+	for _, c := range w.laws {
+		for _, cl := range c.law.out.Law.Clauses {
+			if cl.Kind == "keeps" && !c.off {
+				list = append(list, verdictOn{law: c, clause: cl, broken: true, why: why})
+			}
+		}
+	}
+	return list
 }
 
 // look holds the laws of one sort against the state as it is.
@@ -184,6 +197,9 @@ func (w *worker) apply(list verdicts) {
 		}
 		f := w.now
 		f.what = breach{at: v.clause.At, cause: v.cause, message: "it does not hold"}
+		if v.why != "" {
+			f.what.message, f.turn = v.why, lastTurn
+		}
 		if v.cause != nil {
 			f.what.message = fmt.Sprintf("it cannot be worked out: %s", v.cause)
 		}

@@ -598,7 +598,12 @@ func (w *worker) try(f *shapeMemo, it *item, s *engine.Cause) explore.Step {
 // do does one thing.
 func (w *worker) do(s *engine.Cause) error {
 	w.turn, w.records, w.ends = 0, w.records[:0], w.ends[:0]
-	return w.e.Do(s)
+	w.e.FocusFault()
+	err := w.e.Do(s)
+	if why := w.e.FocusFault(); why != "" && err == nil && w.now.by != onTheWay {
+		w.apply(w.losesFocus(why))
+	}
+	return err
 }
 
 // arrive reads the state that a cause led to, and tells how it comes from the

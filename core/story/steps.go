@@ -27,7 +27,10 @@ func (r *runner) step(s *design.Step) (error, source.Span) {
 		return err, s.Span()
 	}
 	if s.Verb != "inside" {
-		return r.simple(s), s.Span()
+		if err := r.simple(s); err != nil {
+			return err, s.Span()
+		}
+		return r.afterGesture(), s.Span()
 	}
 	r.nested++
 	defer func() { r.nested-- }()

@@ -3,6 +3,7 @@
 package story
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 
@@ -224,13 +225,29 @@ type lawError struct {
 }
 
 func (e *lawError) Error() string {
-	if e.cause != nil && IsTemporal(e.clause) {
+	if e.cause != nil && (IsTemporal(e.clause) || e.clause.Kind == "keeps") {
 		return fmt.Sprintf("the law %q is broken: %s", e.law.Name, e.cause)
 	}
 	if e.cause != nil {
 		return fmt.Sprintf("the law %q cannot be worked out: %s", e.law.Name, e.cause)
 	}
 	return fmt.Sprintf("the law %q is broken", e.law.Name)
+}
+
+// afterGesture checks that the focus was kept, where a law says so.
+func (r *runner) afterGesture() error {
+	why := r.e.FocusFault()
+	if why == "" {
+		return nil
+	}
+	for _, l := range r.laws {
+		for _, c := range l.result.Law.Clauses {
+			if c.Kind == "keeps" && (l.result.Law.On == nil || l.result.Law.On == r.start) {
+				return &lawError{l.result.Law, c, errors.New(why)}
+			}
+		}
+	}
+	return nil
 }
 
 // afterTurn checks the laws at the end of a turn.

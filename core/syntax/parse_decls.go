@@ -350,7 +350,7 @@ func (p *parser) start(at source.Pos) Decl {
 	return s
 }
 
-var clauseWords = []string{"always", "never", "can", "turn", "settles", "leads", "stays", "ends", "samples", "within"}
+var clauseWords = []string{"always", "never", "can", "turn", "settles", "leads", "stays", "ends", "keeps", "samples", "within"}
 
 func (p *parser) law(start source.Pos) {
 	l := &Law{Name: p.textLit("what the law says")}
@@ -367,7 +367,7 @@ func (p *parser) clause() *Clause {
 	start := p.pos()
 	c := &Clause{}
 	if !p.is(Ident) {
-		p.failEntry("write always, never, can, turn, settles, leads, stays or ends, and a condition", "a clause")
+		p.failEntry("write always, never, can, turn, settles, leads, stays or ends, and a condition; or keeps focus", "a clause")
 	}
 	c.Kind = p.word()
 	known := false
@@ -378,6 +378,11 @@ func (p *parser) clause() *Clause {
 		p.unknownWord(c.Kind, clauseWords, "a clause of a law")
 	}
 	p.next()
+	if c.Kind == "keeps" {
+		p.expectWord("focus", "after keeps")
+		c.At = p.since(start)
+		return c
+	}
 	if c.Kind == "samples" {
 		c.Target = p.target()
 		if p.nl() {

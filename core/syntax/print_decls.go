@@ -313,6 +313,10 @@ func (p *printer) operation(o *Operation) {
 }
 
 func (p *printer) clause(c *Clause) {
+	if c.Kind == "keeps" {
+		p.write("keeps focus")
+		return
+	}
 	p.write(c.Kind + " ")
 	if c.Target != nil {
 		p.target(c.Target)

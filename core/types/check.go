@@ -100,6 +100,11 @@ func (c *Checker) Errorf(rule string, at source.Span, format string, args ...any
 	return f
 }
 
+// Truth is what always holds.
+func Truth(at source.Span) Expr {
+	return &Const{typed{Literal{value.Bool(true)}, at}, value.Bool(true)}
+}
+
 func unknown(at source.Span) Expr { return &Const{typed{Any, at}, value.Null{}} }
 
 // Expr types an expression. want is the type its place asks for, or nil; it
