@@ -28,6 +28,9 @@ const (
 	Focus   Verb = "focus"
 	Blur    Verb = "blur"
 	Hover   Verb = "hover"
+	Double  Verb = "press twice"
+	Right   Verb = "rightpress"
+	Carry   Verb = "drag"
 	Elapse  Verb = "elapse"
 	Reply   Verb = "reply"
 	Fail    Verb = "fail"
@@ -38,7 +41,8 @@ const (
 type Cause struct {
 	Verb    Verb
 	Element *Element
-	Text    string // that is typed, the key, or the value that is chosen
+	Onto    *Element // that it is dragged onto
+	Text    string   // that is typed, the key, or the value that is chosen
 	Method  *design.Member
 	Failure int // which failure of the service, from 1 on
 	timer   *timer
@@ -106,6 +110,12 @@ func (e *Engine) Do(s *Cause) error {
 		return e.FocusOn(nil)
 	case Hover:
 		return e.Hover(s.Element)
+	case Double:
+		return e.Driven().Press(&s.Element.Element, page.Mouse{Double: true})
+	case Right:
+		return e.Driven().Press(&s.Element.Element, page.Mouse{Right: true})
+	case Carry:
+		return e.Driven().Drag(&s.Element.Element, &s.Onto.Element)
 	case Elapse:
 		return e.fire(s.timer)
 	case Reply, Fail:
@@ -244,6 +254,13 @@ func (l *lister) element(el *Element) {
 	if isField(el) && l.heard(el, presses...) {
 		l.add(Cause{Verb: Press, Element: el})
 	}
+	if el.Listens("dblclick") {
+		l.add(Cause{Verb: Double, Element: el})
+	}
+	if el.Listens("contextmenu", "auxclick") {
+		l.add(Cause{Verb: Right, Element: el})
+	}
+	l.drags(el)
 	l.keys(el)
 	if l.e.program.sees.focus && el.Focusable() && el != l.e.Focus() {
 		l.add(Cause{Verb: Focus, Element: el})
@@ -270,8 +287,10 @@ func isField(el *Element) bool {
 }
 
 // rare are events that a scenario makes and a proof does not: no cause has them.
-var rare = map[string]bool{"dblclick": true, "auxclick": true, "contextmenu": true, "paste": true, "pointercancel": true, "drag": true, "dragstart": true,
-	"dragend": true, "dragenter": true, "dragleave": true, "dragover": true, "drop": true}
+var rare = map[string]bool{"paste": true}
+
+// drags are the events of dragging.
+var drags = []string{"dragstart", "drag", "dragenter", "dragover", "dragleave", "drop", "dragend", "pointercancel"}
 
 // Makes says whether a cause makes an event: others are never heard in a proof.
 func Makes(event string) bool { return html.IsMade(event) && !rare[event] }
@@ -534,6 +553,19 @@ func (l *lister) keys(el *Element) {
 			}
 		}
 	}
+}
+
+// drags are onto what hears that something is dragged onto it.
+func (l *lister) drags(el *Element) {
+	if !l.e.program.drags || el.Get("draggable") != "true" {
+		return
+	}
+	l.e.Elements(func(to *Element) bool {
+		if to.Listens(drags...) && !l.e.IsHidden(to) {
+			l.add(Cause{Verb: Carry, Element: el, Onto: to})
+		}
+		return true
+	})
 }
 
 // key is a key that is pressed on an element. One that types into a field is typed in place of

@@ -24,6 +24,7 @@ type program struct {
 	sites      int                    // places that ask or open, so far
 	sees       sight
 	hears      map[string]bool // events of which there are handlers
+	drags      bool            // any of dragging
 	risks      *flow.Risks
 	inputs     *flow.Inputs // what to type and press, once asked for
 }
@@ -66,6 +67,7 @@ func compile(d *design.Design, strict bool) *program {
 	p := &program{design: d, components: map[*design.Component]*component{},
 		functions: map[*design.Function]*function{}, consts: map[*design.Const]value.Value{},
 		operations: map[*design.Operation]*operation{}, orders: map[*design.Member]int{}, sees: sightOf(d), hears: hearsOf(d), risks: flow.RisksOf(d, strict)}
+	p.drags = slices.ContainsFunc(drags, func(n string) bool { return p.hears[n] })
 	for _, f := range d.Functions {
 		p.functions[f] = &function{params: len(f.Params)}
 	}

@@ -499,6 +499,8 @@ func reaches(n *design.Element) string {
 			return "a control belongs to a form that stands elsewhere"
 		case a.Name == "name" && n.Tag == "details":
 			return "of details with one name a single one is open"
+		case a.Name == "draggable":
+			return "what is dragged is let go of elsewhere"
 		case a.Name == "popover":
 			return "a popover is hidden by presses elsewhere"
 		}

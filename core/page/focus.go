@@ -123,7 +123,7 @@ func (p *Page) moveFocus(to *Element) error {
 	return steps(
 		func() error { return p.fire(&Event{Name: "focus", Target: to, Related: from}, nil) },
 		func() error {
-			if to.showsText() || to.boxless() { // whose caret is laid out, or who is hidden itself
+			if to.showsText() { // whose caret is laid out
 				if err := p.fixFocus(); err != nil {
 					return err
 				}

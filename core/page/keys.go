@@ -103,11 +103,6 @@ func (p *Page) keyDown(key string, mods Mods) error {
 		}
 		return p.settled(err)
 	}
-	if !down.Target.Gone() && down.Target.boxless() { // what hides itself loses the focus at once
-		if err := p.fixFocus(); err != nil {
-			return err
-		}
-	}
 	if err := p.keyDoes(down); err != nil {
 		return p.settled(err)
 	}

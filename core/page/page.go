@@ -140,6 +140,9 @@ func (p *Page) fire(ev *Event, change func()) error {
 	p.depth++
 	err := p.host.Dispatch(ev, change)
 	p.depth--
+	if f := p.state.Focus; f != nil && err == nil && p.depth == 0 && !f.Gone() && f.boxless() {
+		return p.fixFocus() // what hides itself loses the focus at once, and does not wait until the page is drawn
+	}
 	return err
 }
 

@@ -47,6 +47,10 @@ func acted(e *engine.Engine, s *engine.Cause, target string) string {
 				return "choose " + quoted(e.Name(o)) + " in " + target
 			}
 		}
+	case engine.Double:
+		return "press " + target + " twice"
+	case engine.Carry:
+		return "drag " + target + " onto " + targetOf(e, s.Onto)
 	case engine.Put:
 		return "set " + target + " to " + s.Text
 	case engine.Key:
