@@ -42,7 +42,7 @@ type rule struct {
 var rules = []rule{toldToNobody, neverReportedAtAll, neverChanged, neverUsed, heldUnseen, asideShown, copyGoesStale, alwaysTogether,
 	workedOut, itemWithoutKey, keysMeet, passedThrough, linkedOneWay,
 	keptTwice, itemGoesStale, countedBeside,
-	supplierMissing, sentToNobody, failureUnheard, neverLeaves, neverStops, suppliedAgain, usedNextDoor, chasesItself, turnedAround}
+	supplierMissing, sentToNobody, failureUnheard, neverLeaves, neverStops, suppliedAgain, usedNextDoor, chasesItself, turnedAround, neverMade}
 
 // Options set the levels of rules; off leaves one out.
 type Options struct {
