@@ -231,9 +231,9 @@ func keyedInto(a *webdriver.Actions, chord string) {
 // TestRandomPages: on pages made at random, with gestures at random, both hear the same and come to
 // the same.
 func TestRandomPages(t *testing.T) {
-	pages := 60
+	pages := 30
 	if *mustDrive {
-		pages = 1200
+		pages = 900
 	}
 	d := startDriver(t)
 	todo := make(chan uint64)
