@@ -127,7 +127,7 @@ func (b *Browser) put(up *markup.Node, from *node) *markup.Node {
 	} else {
 		el.Put(up, attrs)
 	}
-	el.Restore(page.Props{Value: from.Value, Checked: from.Checked, Indeterminate: from.Indeterminate, Open: from.Open,
-		Custom: from.Custom, Dirty: true, Typed: from.Bad})
+	props := page.Props{Value: from.Value, Checked: from.Checked, Indeterminate: from.Indeterminate, Open: from.Open, Dirty: true, Typed: from.Bad}
+	el.Restore(props.WithCustom(from.Custom))
 	return el
 }

@@ -18,9 +18,9 @@ type Element struct {
 	block   *Block
 	attrs   []node // as in the template
 	parts   []part
-	first   page.Props // at its mounting
-	number  int        // as its state was last read
-	changed *node      // of a form whose values are read: changes with its fields
+	first   *page.Props // at its mounting; nil: none
+	number  int         // as its state was last read
+	changed *node       // of a form whose values are read: changes with its fields
 }
 
 func (t *elementTemplate) mount(e *Engine, b *Block, parent *Element) part {
@@ -78,8 +78,11 @@ func (el *Element) firstProps(e *Engine) {
 	if el.t.def.Tag == "textarea" && first.Value == "" {
 		first.Value = el.ownText()
 	}
+	if first == (page.Props{}) {
+		return
+	}
 	el.Restore(first)
-	el.first = first
+	el.first = &first
 	e.page.Begun(&el.Element)
 	if first.Checked && el.InputType() == "radio" {
 		e.grouped = append(e.grouped, el)

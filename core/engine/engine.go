@@ -76,6 +76,7 @@ type Engine struct {
 	changes  uint64      // of cells, instances, timers and questions so far
 
 	undo    []undo
+	blind   bool     // nobody asks who has the focus
 	keeps   bool     // the logs of turns, to take them back
 	journal [][]undo // that are kept
 	spare   [][]undo // logs to be used again
@@ -213,6 +214,7 @@ func (e *Engine) forget() {
 	e.timers, e.asks, e.openings, e.toOpen, e.journal = timers{}, nil, nil, nil, nil
 	e.outside, e.forms, e.turns, e.grouped = nil, nil, nil, nil
 	e.page = page.New((*host)(e))
+	e.page.Blind = e.blind
 	e.now, e.pieces = 0, 0
 }
 

@@ -80,7 +80,7 @@ func (f formField) value(e *Engine, first, repeated bool) value.Value {
 	el := f.el
 	p := el.Live()
 	if first {
-		el.Restore(el.first)
+		el.Restore(el.firstly())
 		defer func() { el.Restore(p) }()
 	}
 	switch el.InputType() {
@@ -259,12 +259,20 @@ func (e *Engine) resetFields(form *Element, controls []*page.Element) error {
 			if el.block.control() != nil {
 				continue
 			}
-			e.page.Set(c, el.first)
+			e.page.Set(c, el.firstly())
 			e.touched = append(e.touched, el)
 			e.writeTies(el, "value", "checked")
 		}
 		e.formChanged(form)
 	})
+}
+
+// firstly are the properties that the element had at its mounting.
+func (el *Element) firstly() page.Props {
+	if el.first == nil {
+		return page.Props{}
+	}
+	return *el.first
 }
 
 // control is the form control that a block stands in, or nil.

@@ -6,6 +6,10 @@ package engine
 // Keep lets the engine keep the logs of its turns from now on.
 func (e *Engine) Keep() { e.keeps = true }
 
+// Blind says that nobody will ask who has the focus, unless the design does: that what has it is
+// hidden need not be seen.
+func (e *Engine) Blind() { e.blind = !e.program.sees.focus }
+
 // Mark is the state as it is, to come back to with Rewind.
 func (e *Engine) Mark() int {
 	e.end()

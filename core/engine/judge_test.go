@@ -18,7 +18,10 @@ func snapshot(e *Engine) string {
 				continue
 			}
 			el := n.Element
-			fmt.Fprintf(&out, "%s%s %v %+v", pad, el.Tag(), el.Classes(), el.Props())
+			props := el.Props()
+			was, custom := props.Was(), props.Custom()
+			props.Held = nil
+			fmt.Fprintf(&out, "%s%s %v %+v %q %q", pad, el.Tag(), el.Classes(), props, was, custom)
 			for _, a := range el.t.attrs {
 				if v, ok := el.Attr(a.name); ok && !a.class {
 					fmt.Fprintf(&out, " %s=%q", a.name, v)

@@ -468,6 +468,12 @@ func (r *Reader) rendered(el *Element) {
 		if !el.linked("indeterminate") {
 			r.flag(el.Props().Indeterminate)
 		}
+		if p := el.Props(); p.Held != nil && (r.e.program.sees.edited || p.Custom() != "") {
+			r.value(value.String(p.Was() + "\x00" + p.Custom()))
+		}
+		if el.typedMatters() {
+			r.flag(el.Props().Typed)
+		}
 		r.flag(el.Props().Edited && r.e.program.sees.edited || el.t.def.Tag == "select" && !el.linked("value") && el.Props().Dirty)
 		r.flag(el.Props().Touched && r.e.program.sees.touched)
 	case "details", "dialog":
@@ -476,6 +482,19 @@ func (r *Reader) rendered(el *Element) {
 		}
 	}
 	r.parts(el.parts)
+}
+
+// typedMatters says whether it matters to the validity of a field who set what it holds.
+func (el *Element) typedMatters() bool {
+	for _, a := range el.t.attrs {
+		switch a.name {
+		case "minlength", "maxlength":
+			return true
+		case "type":
+			return el.InputType() == "number"
+		}
+	}
+	return false
 }
 
 func (r *Reader) opening(o *opening) {

@@ -22,14 +22,11 @@ func (p *Page) Drag(el, to *Element) error {
 	if err := p.Hover(to); err != nil {
 		return err
 	}
-	return p.up(p.under(to), Event{Detail: 1}, done.silent)
+	return p.up(p.under(to), Event{Detail: 1}, done)
 }
 
 // dropOn carries source, which was taken at el, over itself and onto to.
 func (p *Page) dropOn(source, el, to *Element) error {
-	s := p.state
-	s.Held = nil
-	p.set(s)
 	if err := p.on(source, "pointercancel"); err != nil {
 		return err
 	}

@@ -115,6 +115,9 @@ func (p *Page) insert(el *Element, text string) error {
 	if el.InputType() == "number" {
 		text = numeric(text)
 	}
+	if v := el.text(); isASCII(v) && isASCII(text) && int(el.Live().From) >= len(v) && text != "" && !el.Has("maxlength") {
+		return p.edited(el, v+text, len(v)+len(text), text) // what is typed at the end of plain letters
+	}
 	all, from, to := el.selection()
 	put := units(text)
 	if len(put) == 0 && from == to {
@@ -131,6 +134,15 @@ func (p *Page) insert(el *Element, text string) error {
 	}
 	next := append(append(append([]uint16{}, all[:from]...), put...), all[to:]...)
 	return p.edited(el, string(utf16.Decode(next)), from+len(put), text)
+}
+
+func isASCII(s string) bool {
+	for i := range len(s) {
+		if s[i] >= 0x80 {
+			return false
+		}
+	}
+	return true
 }
 
 // numeric is what a field for numbers takes of a text.
@@ -172,8 +184,7 @@ func (p *Page) erase(el *Element, back bool) error {
 
 // before asks whether a change may be: whoever hears beforeinput can prevent it.
 func (p *Page) before(el *Element, data string) (bool, error) {
-	ev := &Event{Name: "beforeinput", Target: el, Data: data}
-	err := p.fire(ev, nil)
+	ev, err := p.tell(Event{Data: data}, "beforeinput", el)
 	return !ev.Prevented && !el.Gone() && p.TakesText(el), err
 }
 
@@ -182,7 +193,10 @@ func (p *Page) edited(el *Element, text string, caret int, data string) error {
 	return p.fire(&Event{Name: "input", Target: el, Data: data}, func() {
 		props := el.Live()
 		if !props.Edited {
-			props.Was, props.Edited = el.current(), true
+			h := props.held()
+			h.Was = el.current()
+			props = props.hold(h)
+			props.Edited = true
 		}
 		props.Value, props.Dirty, props.Typed = text, true, true
 		props.From, props.To = int32(caret), int32(caret)
@@ -199,14 +213,18 @@ func (p *Page) commit(el *Element) error {
 		return nil
 	}
 	props := el.Live()
-	changed := el.current() != props.Was
-	props.Edited, props.Was = false, ""
+	h := props.held()
+	changed := el.current() != h.Was
+	h.Was = ""
+	props = props.hold(h)
+	props.Edited = false
 	p.put(el, props)
 	if !changed || el.Tag() != "input" && el.Tag() != "textarea" {
 		return nil
 	}
 	p.touch(el)
-	return p.fire(&Event{Name: "change", Target: el, late: true}, nil)
+	_, err := p.tell(Event{late: true}, "change", el)
+	return err
 }
 
 // Type replaces the text of a field, key by key.

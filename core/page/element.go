@@ -59,8 +59,7 @@ func TraitOf(attribute string) Traits { return traits[attribute] }
 // Props are the properties of an element that its user can change.
 type Props struct {
 	Value         string // that a field holds; the text of what is edited in place
-	Was           string // what it held when change was last reported, or would have been
-	Custom        string // the message of setCustomValidity
+	Held          *Held  // what is seldom held beside it; nil: nothing
 	From, To      int32  // what is selected in it, in UTF-16 units; equal: the caret
 	Checked       bool
 	Indeterminate bool
@@ -69,6 +68,45 @@ type Props struct {
 	Typed         bool // the last change of its value was its user's
 	Edited        bool // typed into since change was last reported
 	Touched       bool // changed by its user, or left
+}
+
+// Held is what few fields hold. It is not changed once it is made.
+type Held struct {
+	Was    string // what the field held when change was last reported, or would have been
+	Custom string // the message of setCustomValidity
+}
+
+// held is what is seldom held.
+func (p Props) held() Held {
+	if p.Held == nil {
+		return Held{}
+	}
+	return *p.Held
+}
+
+// Custom is the message of setCustomValidity.
+func (p Props) Custom() string { return p.held().Custom }
+
+// Was is what a field that is edited held when change was last reported.
+func (p Props) Was() string { return p.held().Was }
+
+// hold are the properties with what is seldom held.
+func (p Props) hold(h Held) Props {
+	if h == p.held() {
+		return p
+	}
+	p.Held = &h
+	if h == (Held{}) {
+		p.Held = nil
+	}
+	return p
+}
+
+// WithCustom are the properties with a message of setCustomValidity.
+func (p Props) WithCustom(message string) Props {
+	h := p.held()
+	h.Custom = message
+	return p.hold(h)
 }
 
 // Init puts an element on a page, with its first properties.

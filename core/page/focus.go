@@ -111,6 +111,12 @@ func (p *Page) moveFocus(to *Element) error {
 	if from == to {
 		return nil
 	}
+	if p.Blind { // and nobody hears of it
+		if to == nil || to.Focusable() {
+			p.setFocus(to)
+		}
+		return nil
+	}
 	if from != nil {
 		if err := p.loseFocus(from, to); err != nil || p.state.Focus != nil {
 			return err
@@ -120,20 +126,19 @@ func (p *Page) moveFocus(to *Element) error {
 		return nil
 	}
 	p.setFocus(to)
-	return steps(
-		func() error { return p.fire(&Event{Name: "focus", Target: to, Related: from}, nil) },
-		func() error {
-			if to.showsText() { // whose caret is laid out
-				if err := p.fixFocus(); err != nil {
-					return err
-				}
-			}
-			if p.state.Focus != to {
-				return nil
-			}
-			return p.fire(&Event{Name: "focusin", Target: to, Related: from}, nil)
-		},
-	)
+	if _, err := p.tell(Event{Related: from}, "focus", to); err != nil {
+		return err
+	}
+	if to.showsText() { // whose caret is laid out
+		if err := p.fixFocus(); err != nil {
+			return err
+		}
+	}
+	if p.state.Focus != to {
+		return nil
+	}
+	_, err := p.tell(Event{Related: from}, "focusin", to)
+	return err
 }
 
 func (p *Page) loseFocus(from, to *Element) error {
@@ -142,17 +147,18 @@ func (p *Page) loseFocus(from, to *Element) error {
 	p.set(s)
 	p.touch(from)
 	gone := from.Gone()
-	leave := func(name string) error {
+	if err := p.commit(from); err != nil {
+		return err
+	}
+	for _, name := range [...]string{"blur", "focusout"} {
 		if !gone && from.Gone() { // a handler removed it
 			return nil
 		}
-		return p.fire(&Event{Name: name, Target: from, Related: to, late: true}, nil)
+		if _, err := p.tell(Event{Related: to, late: true}, name, from); err != nil {
+			return err
+		}
 	}
-	return steps(
-		func() error { return p.commit(from) },
-		func() error { return leave("blur") },
-		func() error { return leave("focusout") },
-	)
+	return nil
 }
 
 // touch notes that a field was changed by its user, or left.

@@ -62,7 +62,7 @@ func (p *Page) Key(chord string) error {
 	var mods Mods
 	for _, m := range c.Mods {
 		mods.hold(m, true)
-		if err := p.settled(p.fire(&Event{Name: "keydown", Target: p.target(), Key: m, Mods: mods}, nil)); err != nil {
+		if err := p.modifier("keydown", m, mods); err != nil {
 			return err
 		}
 	}
@@ -74,11 +74,17 @@ func (p *Page) Key(chord string) error {
 	}
 	for _, m := range slices.Backward(c.Mods) {
 		mods.hold(m, false)
-		if err := p.settled(p.fire(&Event{Name: "keyup", Target: p.target(), Key: m, Mods: mods}, nil)); err != nil {
+		if err := p.modifier("keyup", m, mods); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// modifier reports that a key beside another one goes down or up.
+func (p *Page) modifier(name, key string, mods Mods) error {
+	_, err := p.tell(Event{Key: key, Mods: mods}, name, p.target())
+	return p.settled(err)
 }
 
 // selects says whether Control+a has anything to select where the focus is.
@@ -96,29 +102,31 @@ func (el *Element) links() bool {
 func character(key string) bool { return utf8.RuneCountInString(key) == 1 }
 
 func (p *Page) keyDown(key string, mods Mods) error {
-	down := &Event{Name: "keydown", Target: p.target(), Key: key, Mods: mods}
-	if err := p.fire(down, nil); err != nil || down.Prevented {
-		if key == "Tab" && p.state.Focus == down.Target && p.NextStop(mods.Shift) != down.Target {
-			p.fault.Stuck = down.Target
+	target, pressed := p.target(), Event{Key: key, Mods: mods}
+	down, err := p.tell(pressed, "keydown", target)
+	if err != nil || down.Prevented {
+		if key == "Tab" && p.state.Focus == target && p.NextStop(mods.Shift) != target {
+			p.fault.Stuck = target
 		}
 		return p.settled(err)
 	}
-	if err := p.keyDoes(down); err != nil {
+	if err := p.keyDoes(target, key, mods); err != nil {
 		return p.settled(err)
 	}
-	if key == "Enter" && down.Target.links() || !character(key) && key != "Enter" || mods.Alt || mods.Meta || mods.Control && key == "a" && p.selects() {
+	if key == "Enter" && target.links() || !character(key) && key != "Enter" || mods.Alt || mods.Meta || mods.Control && key == "a" && p.selects() {
 		return p.settled(nil)
 	}
-	press := &Event{Name: "keypress", Target: p.target(), Key: key, Mods: mods}
-	if err := p.fire(press, nil); err != nil || press.Prevented {
+	target = p.target()
+	press, err := p.tell(pressed, "keypress", target)
+	if err != nil || press.Prevented {
 		return p.settled(err)
 	}
-	if press.Target.showsText() { // the page is laid out before a text is edited
-		if err := p.fixFocus(); err != nil || !press.Target.Gone() && !press.Target.Rendered() {
+	if target.showsText() { // the page is laid out before a text is edited
+		if err := p.fixFocus(); err != nil || !target.Gone() && !target.Rendered() {
 			return p.settled(err)
 		}
 	}
-	return p.settled(p.pressDoes(press))
+	return p.settled(p.pressDoes(target, key, mods))
 }
 
 func (p *Page) keyUp(key string, mods Mods) error {
@@ -127,8 +135,8 @@ func (p *Page) keyUp(key string, mods Mods) error {
 	held := s.Key
 	s.Key = nil
 	p.set(s)
-	up := &Event{Name: "keyup", Target: el, Key: key, Mods: mods}
-	if err := p.fire(up, nil); err != nil || up.Prevented || key != " " || held != el || p.state.Focus != el {
+	up, err := p.tell(Event{Key: key, Mods: mods}, "keyup", el)
+	if err != nil || up.Prevented || key != " " || held != el || p.state.Focus != el {
 		return p.settled(err)
 	}
 	return p.settled(p.click(el, Event{}))
@@ -136,14 +144,13 @@ func (p *Page) keyUp(key string, mods Mods) error {
 
 // keyDoes is what a key does by itself as it goes down: Tab moves on, Escape closes, arrows
 // move, Backspace erases.
-func (p *Page) keyDoes(ev *Event) error {
-	el := ev.Target
-	switch ev.Key {
+func (p *Page) keyDoes(el *Element, key string, mods Mods) error {
+	switch key {
 	case "Tab":
-		if ev.Control || ev.Alt || ev.Meta {
+		if mods.Control || mods.Alt || mods.Meta {
 			return nil
 		}
-		return p.tab(ev.Shift)
+		return p.tab(mods.Shift)
 	case "Escape":
 		if el.InputType() == "search" && el.Live().Value != "" && p.TakesText(el) {
 			return p.edited(el, "", 0, "")
@@ -153,34 +160,34 @@ func (p *Page) keyDoes(ev *Event) error {
 	if el.Gone() || el.Disabled() {
 		return nil
 	}
-	if ev.Key == "Enter" && el.links() {
+	if key == "Enter" && el.links() {
 		return p.click(el, Event{})
 	}
-	if ev.Key == " " && el.spaced() {
+	if key == " " && el.spaced() {
 		s := p.state
 		s.Key = el
 		p.set(s)
 	}
 	switch el.Tag() {
 	case "select":
-		return p.selectKey(el, ev)
+		return p.selectKey(el, key, mods)
 	case "input":
 		switch el.InputType() {
 		case "radio":
-			return p.radioKey(el, ev.Key)
+			return p.radioKey(el, key)
 		case "range":
-			return p.sliderKey(el, ev.Key)
+			return p.sliderKey(el, key)
 		case "number":
 			if p.state.Focus != el {
 				return nil
 			}
-			if done, err := p.stepKey(el, ev.Key); done {
+			if done, err := p.stepKey(el, key); done {
 				return err
 			}
 		}
 	}
 	if p.state.Focus == el && el.showsText() {
-		return p.editKey(el, ev)
+		return p.editKey(el, key, mods)
 	}
 	return nil
 }
@@ -199,24 +206,23 @@ func (el *Element) spaced() bool {
 }
 
 // pressDoes is what the character of a key does: Enter presses what has the focus, others are typed.
-func (p *Page) pressDoes(ev *Event) error {
-	el := ev.Target
+func (p *Page) pressDoes(el *Element, key string, mods Mods) error {
 	if el.Gone() || el.Disabled() {
 		return nil
 	}
-	if ev.Key == "Enter" {
+	if key == "Enter" {
 		return p.enter(el)
 	}
-	if ev.Control {
+	if mods.Control {
 		return nil
 	}
 	if el.showsText() {
 		if err := p.moveFocus(el); err != nil { // a handler may have moved it: what is typed stays where the key was pressed
 			return err
 		}
-		return p.insert(el, ev.Key)
+		return p.insert(el, key)
 	}
-	return p.searchOption(el, ev.Key)
+	return p.searchOption(el, key)
 }
 
 func (p *Page) enter(el *Element) error {
@@ -383,13 +389,13 @@ func lineDown(text []uint16, at int) int {
 }
 
 // editKey edits the text of a field.
-func (p *Page) editKey(el *Element, ev *Event) error {
+func (p *Page) editKey(el *Element, key string, mods Mods) error {
 	el = el.editing()
 	text, from, to := el.selection()
 	move := func(at int) error {
 		at = max(0, min(at, len(text)))
 		props := el.Live()
-		if ev.Shift {
+		if mods.Shift {
 			if props.To = int32(at); from > at {
 				props.From, props.To = int32(at), int32(to)
 			}
@@ -399,10 +405,10 @@ func (p *Page) editKey(el *Element, ev *Event) error {
 		p.put(el, props)
 		return nil
 	}
-	switch ev.Key {
+	switch key {
 	case "Backspace", "Delete":
 		if p.TakesText(el) {
-			return p.erase(el, ev.Key == "Backspace")
+			return p.erase(el, key == "Backspace")
 		}
 	case "Home":
 		return move(lineStart(text, from))
@@ -413,17 +419,17 @@ func (p *Page) editKey(el *Element, ev *Event) error {
 	case "ArrowDown":
 		return move(lineDown(text, to))
 	case "ArrowLeft":
-		if from != to && !ev.Shift {
+		if from != to && !mods.Shift {
 			return move(from)
 		}
 		return move(from - 1)
 	case "ArrowRight":
-		if from != to && !ev.Shift {
+		if from != to && !mods.Shift {
 			return move(to)
 		}
 		return move(to + 1)
 	case "a":
-		if ev.Control {
+		if mods.Control {
 			props := el.Live()
 			props.From, props.To = 0, int32(len(text))
 			p.put(el, props)

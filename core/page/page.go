@@ -146,11 +146,21 @@ func (p *Page) fire(ev *Event, change func()) error {
 	return err
 }
 
-func (p *Page) on(el *Element, name string) error {
+// unheard stands for events that nobody hears.
+var unheard = &Event{}
+
+// tell fires an event like another one, and makes none where nobody would hear it.
+func (p *Page) tell(ev Event, name string, el *Element) (*Event, error) {
 	if !p.host.Hears(name) {
-		return nil
+		return unheard, nil
 	}
-	return p.fire(&Event{Name: name, Target: el}, nil)
+	e := like(ev, name, el)
+	return e, p.fire(e, nil)
+}
+
+func (p *Page) on(el *Element, name string) error {
+	_, err := p.tell(Event{}, name, el)
+	return err
 }
 
 // later puts something off until the event that is on its way has been heard: a task of its own,

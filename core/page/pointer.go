@@ -32,7 +32,10 @@ func (p *Page) Hold(el *Element, mods Mods) error {
 	if err := p.Hover(el); err != nil {
 		return err
 	}
-	_, err := p.down(el, Event{Mods: mods, Detail: 1})
+	done, err := p.down(el, Event{Mods: mods, Detail: 1})
+	held := p.state
+	held.Held = done.on
+	p.set(held)
 	return err
 }
 
@@ -41,7 +44,11 @@ func (p *Page) Release(el *Element, mods Mods) error {
 	if err := p.Hover(el); err != nil {
 		return err
 	}
-	return p.up(el, Event{Mods: mods, Detail: 1}, false)
+	s := p.state
+	held := s.Held
+	s.Held = nil
+	p.set(s)
+	return p.up(el, Event{Mods: mods, Detail: 1}, pressing{on: held})
 }
 
 func (p *Page) pressOnce(el *Element, mods Mods, detail int) error {
@@ -50,7 +57,7 @@ func (p *Page) pressOnce(el *Element, mods Mods, detail int) error {
 	if err != nil {
 		return err
 	}
-	return p.up(p.under(el), like, done.silent)
+	return p.up(p.under(el), like, done)
 }
 
 // like is an event of a mouse like another one.
@@ -77,8 +84,9 @@ func (el *Element) isDisabledControl() bool {
 	return false
 }
 
-// pressing is what handlers made of a button that went down.
+// pressing is a button that went down, and what handlers made of it.
 type pressing struct {
+	on        *Element
 	silent    bool // pointerdown was prevented: there are no events of the mouse
 	prevented bool // one of both was: the focus stays, nothing is dragged
 }
@@ -88,14 +96,10 @@ func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
 	if err := p.host.Pressed(el); err != nil {
 		return done, err
 	}
-	if p.under(el) != el {
-		el = p.under(el)
-	}
-	held := p.state
-	held.Held = el
-	p.set(held)
-	first := like(ev, "pointerdown", el)
-	if err := p.fire(first, nil); err != nil {
+	el = p.under(el)
+	done.on = el
+	first, err := p.tell(ev, "pointerdown", el)
+	if err != nil {
 		return done, err
 	}
 	done.silent, done.prevented = first.Prevented, first.Prevented
@@ -108,8 +112,8 @@ func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
 		el = p.under(el)
 	}
 	if !done.silent {
-		press := like(ev, "mousedown", el)
-		if err := p.toMouse(press); err != nil {
+		press, err := p.toMouse(ev, "mousedown", el)
+		if err != nil {
 			return done, err
 		}
 		done.prevented = press.Prevented
@@ -120,7 +124,7 @@ func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
 	if !done.prevented {
 		err = p.focusBy(el, ev.Detail)
 	}
-	if s := p.state; s.Focus == nil {
+	if s := p.state; s.Focus == nil && !p.Blind {
 		s.Start, s.Before = el, false // Tab goes on from where a press fell
 		p.set(s)
 	}
@@ -151,16 +155,13 @@ func (p *Page) focusBy(el *Element, detail int) error {
 }
 
 // up lets go of a button where the mouse is.
-func (p *Page) up(el *Element, ev Event, silent bool) error {
-	s := p.state
-	held := s.Held
-	s.Held = nil
-	p.set(s)
-	if err := p.fire(like(ev, "pointerup", el), nil); err != nil {
+func (p *Page) up(el *Element, ev Event, done pressing) error {
+	held := done.on
+	if _, err := p.tell(ev, "pointerup", el); err != nil {
 		return err
 	}
-	if !silent {
-		if err := p.toMouse(like(ev, "mouseup", el)); err != nil {
+	if !done.silent {
+		if _, err := p.toMouse(ev, "mouseup", el); err != nil {
 			return err
 		}
 	}
@@ -176,11 +177,12 @@ func (p *Page) up(el *Element, ev Event, silent bool) error {
 		return p.settled(nil)
 	}
 	if target.muted() {
-		return p.settled(p.toMouse(like(ev, "click", target)))
+		_, err := p.toMouse(ev, "click", target)
+		return p.settled(err)
 	}
 	err = p.click(target, ev)
 	if err == nil && ev.Detail == 2 {
-		err = p.fire(like(ev, "dblclick", target), nil)
+		_, err = p.tell(ev, "dblclick", target)
 	}
 	return p.settled(err)
 }
@@ -191,42 +193,44 @@ func (p *Page) pressRight(el *Element, mods Mods) error {
 	if err != nil {
 		return err
 	}
-	s := p.state
-	held := s.Held
-	s.Held = nil
-	p.set(s)
 	el = p.under(el)
-	if err := p.fire(like(ev, "contextmenu", el), nil); err != nil {
+	if _, err := p.tell(ev, "contextmenu", el); err != nil {
 		return err
 	}
-	if err := p.settled(p.fire(like(ev, "pointerup", el), nil)); err != nil {
+	_, err = p.tell(ev, "pointerup", el)
+	if err := p.settled(err); err != nil {
 		return err
 	}
 	if !done.silent {
-		if err := p.toMouse(like(ev, "mouseup", el)); err != nil {
+		if _, err := p.toMouse(ev, "mouseup", el); err != nil {
 			return err
 		}
 	}
-	if target := common(held, el); target != nil && !held.Gone() {
-		return p.settled(p.fire(like(ev, "auxclick", target), nil))
+	target := common(done.on, el)
+	if target == nil || done.on.Gone() {
+		return p.settled(nil)
 	}
-	return p.settled(nil)
+	_, err = p.tell(ev, "auxclick", target)
+	return p.settled(err)
 }
 
 // toMouse fires mousedown, mouseup or click. A disabled control hears none of them, nor do those
 // around it; what stands in it does (HTML, 6.4.1; browsers end its path there).
-func (p *Page) toMouse(ev *Event) error {
-	if !ev.Target.muted() {
-		return p.fire(ev, nil)
+func (p *Page) toMouse(ev Event, name string, el *Element) (*Event, error) {
+	if !p.host.Hears(name) {
+		return unheard, nil
 	}
-	ev.trail = []*Element{}
-	for el := ev.Target; el != nil && !el.isDisabledControl(); el = el.Up {
-		ev.trail = append(ev.trail, el)
+	e := like(ev, name, el)
+	if el.muted() {
+		e.trail = []*Element{}
+		for at := el; at != nil && !at.isDisabledControl(); at = at.Up {
+			e.trail = append(e.trail, at)
+		}
+		if len(e.trail) == 0 {
+			return unheard, nil
+		}
 	}
-	if len(ev.trail) == 0 {
-		return nil
-	}
-	return p.fire(ev, nil)
+	return e, p.fire(e, nil)
 }
 
 // under is what the mouse is on where an element is, or was: without layout the nearest element
@@ -260,7 +264,7 @@ func common(a, b *Element) *Element {
 // Hover moves the mouse onto an element, and off the one that it was on.
 func (p *Page) Hover(el *Element) error {
 	from := p.state.Over
-	if el == from {
+	if el == from || p.Blind && !p.movesHeard() {
 		return nil // it is there already
 	}
 	s := p.state
@@ -276,6 +280,12 @@ func (p *Page) Hover(el *Element) error {
 		func() error { return p.crossed("mousemove", el, nil) },
 	))
 }
+
+func (p *Page) movesHeard() bool {
+	return slices.ContainsFunc(moves, p.host.Hears)
+}
+
+var moves = []string{"pointerout", "pointerleave", "pointerover", "pointerenter", "pointermove", "mouseout", "mouseleave", "mouseover", "mouseenter", "mousemove"}
 
 // crossing are the events that tell where a pointer, or the mouse, goes.
 type crossing struct{ out, leave, over, enter string }

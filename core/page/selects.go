@@ -38,14 +38,14 @@ func (el *Element) offered() []*Element {
 }
 
 // selectKey moves through the options of a select that shows one.
-func (p *Page) selectKey(el *Element, ev *Event) error {
+func (p *Page) selectKey(el *Element, key string, mods Mods) error {
 	list := el.offered()
-	if len(list) == 0 || ev.Alt || ev.Control {
+	if len(list) == 0 || mods.Alt || mods.Control {
 		return nil
 	}
 	here := slices.Index(list, at(p.ChosenOptions(el), 0))
 	to := here
-	switch ev.Key {
+	switch key {
 	case "ArrowDown", "ArrowRight":
 		to++
 	case "ArrowUp", "ArrowLeft":

@@ -51,7 +51,7 @@ func (p *Page) Valid(el *Element) bool {
 	if !p.Validates(el) {
 		return true
 	}
-	if el.Live().Custom != "" {
+	if el.Live().Custom() != "" {
 		return false
 	}
 	if el.isButton() {
@@ -287,7 +287,5 @@ func (p *Page) unhandled(el *Element) (list []*Element, valid bool, err error) {
 
 // SetCustom sets the message of a control that its program finds not valid; "" for none.
 func (p *Page) SetCustom(el *Element, message string) {
-	props := el.Live()
-	props.Custom = message
-	p.put(el, props)
+	p.put(el, el.Live().WithCustom(message))
 }
