@@ -80,7 +80,7 @@ func something(s *Session, random *rand.Rand) error {
 		return s.Answer(0, false)
 	case engine.Fail:
 		return s.Answer(random.IntN(len(s.Answers(true))), true)
-	case engine.Call, engine.Blur:
+	case engine.Call, engine.Blur, engine.Carry:
 		return fmt.Errorf("not by hand")
 	default:
 		if c.Element != nil && !inWords(s, c) {

@@ -64,7 +64,9 @@ type position struct {
 func newWorker(x *search) *worker {
 	w := &worker{x: x, e: x.p.engine(), done: map[source.Span]bool{}, memos: map[uint32]*shapeMemo{}, fast: x.p.fast}
 	w.e.Keep()
-	w.e.Blind()
+	if !x.p.o.forget { // else somebody looks at the pages
+		w.e.Blind()
+	}
 	w.e.OnTurn, w.e.OnRun = w.afterTurn, w.ran
 	w.home = engine.NewReader(w.e, x.p.pool, engine.Reading{Spread: w.fast, Home: true})
 	w.next = engine.NewReader(w.e, x.p.pool, engine.Reading{Spread: w.fast})
