@@ -196,11 +196,6 @@ func (r *Reader) read() State {
 	if e.program.sees.focus {
 		r.element(e.Focus())
 	}
-	if e.program.sees.tabs {
-		at := e.page.State()
-		r.element(of(at.Start))
-		r.flag(at.Before)
-	}
 	if e.program.sees.pointer {
 		r.element(e.pointer())
 	}
