@@ -231,7 +231,7 @@ func keyedInto(a *webdriver.Actions, chord string) {
 // TestRandomPages: on pages made at random, with gestures at random, both hear the same and come to
 // the same.
 func TestRandomPages(t *testing.T) {
-	pages := 30
+	pages := 18
 	if *mustDrive {
 		pages = 900
 	}
@@ -239,7 +239,7 @@ func TestRandomPages(t *testing.T) {
 	todo := make(chan uint64)
 	var wait sync.WaitGroup
 	var gestures, failed atomic.Int64
-	for range windows {
+	for range windows() {
 		b := openBrowser(t, d)
 		wait.Go(func() {
 			for seed := range todo {

@@ -14,8 +14,8 @@ import (
 // TestRolesAgree: roles and names are those that a browser computes, but for what is listed.
 func TestRolesAgree(t *testing.T) {
 	b := openBrowser(t, startDriver(t))
-	for _, s := range samples(t, "testdata/roles/*.page") {
-		if !strings.Contains(s.name, *oneSample) {
+	for i, s := range samples(t, "testdata/roles/*.page") {
+		if !strings.Contains(s.name, *oneSample) || !*mustDrive && *oneSample == "" && i%3 != 0 {
 			continue
 		}
 		if err := b.load(s); err != nil {
