@@ -21,7 +21,26 @@ func (s *rendering) Attr(name string) (string, bool) {
 		list := s.el().Classes()
 		return strings.Join(list, " "), len(list) > 0
 	}
+	if name == "value" && s.valueIsLive() {
+		return "", false
+	}
 	return s.el().Attr(name)
+}
+
+// valueIsLive says whether a link of value sets the property of a field, and no attribute: from
+// that steps would be counted, and a reset would come back to it.
+func (s *rendering) valueIsLive() bool {
+	switch s.t.def.Tag {
+	case "textarea", "select":
+		return true
+	case "input":
+		switch s.el().InputType() {
+		case "checkbox", "radio", "submit", "reset", "button", "image", "hidden":
+			return false
+		}
+		return true
+	}
+	return false
 }
 func (s *rendering) Gone() bool { return s.block.gone }
 
