@@ -148,11 +148,22 @@ func (c *collector) element(e *syntax.Element, maybe, several bool) {
 		}
 	case "select", "textarea":
 		if name != "" {
-			c.add(name, &formField{typ: types.String, maybe: maybe, several: several})
+			c.add(name, &formField{typ: chosenType(e), maybe: maybe, several: several})
 		}
 	default:
 		c.items(e.Body, maybe, several)
 	}
+}
+
+// chosenType is what a select or textarea gives: a text, or a list of them where several may be
+// chosen.
+func chosenType(e *syntax.Element) types.Type {
+	for _, it := range e.Body {
+		if l, ok := it.(*syntax.Link); ok && !l.Class && l.Name.Text == "multiple" && e.Name.Text == "select" {
+			return &types.List{Elem: types.String}
+		}
+	}
+	return types.String
 }
 
 // component adds a field component, or looks for fields in the view of any other.

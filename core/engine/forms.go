@@ -83,6 +83,13 @@ func (f formField) value(e *Engine, first, repeated bool) value.Value {
 		el.Restore(el.firstly())
 		defer func() { el.Restore(p) }()
 	}
+	if el.takesSeveral() {
+		var list []value.Value
+		for _, o := range e.page.ChosenOptions(&el.Element) {
+			list = append(list, value.String(o.OptionValue()))
+		}
+		return value.NewList(list)
+	}
 	switch el.InputType() {
 	case "checkbox":
 		switch {
@@ -138,6 +145,9 @@ func (e *Engine) collect(form *Element, t types.Type, first bool) value.Value {
 	return rec
 }
 
+// takesSeveral says whether the element is a select of which several options may be chosen.
+func (el *Element) takesSeveral() bool { return el.Tag() == "select" && el.Has("multiple") }
+
 // holdsList says whether a name stands for one form control whose own value
 // is a list.
 func (e *Engine) holdsList(fields []formField, name string) bool {
@@ -145,7 +155,11 @@ func (e *Engine) holdsList(fields []formField, name string) bool {
 	for _, f := range fields {
 		if f.name == name {
 			n++
-			list = f.inst != nil && f.inst.values[f.slot].val != nil && e.read(&f.inst.values[f.slot]).Kind() == value.ListKind
+			if f.el != nil {
+				list = f.el.takesSeveral()
+				continue
+			}
+			list = f.inst.values[f.slot].val != nil && e.read(&f.inst.values[f.slot]).Kind() == value.ListKind
 		}
 	}
 	return n == 1 && list

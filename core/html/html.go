@@ -26,7 +26,7 @@ const attributeNames = `accept accept-charset accesskey action allow alt as asyn
 autoplay charset checked cite class color cols colspan content contenteditable controls coords data datetime decoding
 default defer dir dirname disabled download draggable enctype enterkeyhint for form formaction formmethod formnovalidate
 headers height hidden high href hreflang id indeterminate inert inputmode is ismap itemid itemprop kind label lang list loading loop low
-max maxlength media method min minlength multiple muted name novalidate open optimum pattern placeholder popover poster
+max maxlength media method min minlength multiple muted name novalidate open optimum pattern placeholder popover popovertarget popovertargetaction closedby command commandfor poster
 preload readonly rel required reversed role rows rowspan scope selected shape size sizes slot span spellcheck src srcset
 start step style tabindex target title translate type value width wrap
 viewBox d cx cy r rx ry x y x1 y1 x2 y2 points fill stroke stroke-width transform`
