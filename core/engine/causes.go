@@ -369,7 +369,7 @@ func (l *lister) options(el *Element) {
 		return
 	}
 	for _, o := range el.Options() {
-		if v := o.LiveValue(); !o.Disabled() && v != el.LiveValue() {
+		if v := o.LiveValue(); !o.Disabled() && (v != el.LiveValue() || el.takesSeveral()) {
 			l.add(Cause{Verb: Choose, Element: el, Text: v})
 		}
 	}

@@ -36,11 +36,11 @@ func (e *Engine) Type(el *Element, text string) error { return e.Driven().Type(&
 // Set moves a slider, or picks the value of a field.
 func (e *Engine) Set(el *Element, v string) error { return e.Driven().Put(&el.Element, v) }
 
-// ChooseValue chooses the option of a select that has a value.
+// ChooseValue takes the option of a select that has a value.
 func (e *Engine) ChooseValue(el *Element, v string) error {
 	for _, o := range el.Element.Options() {
 		if o.OptionValue() == v {
-			return e.Driven().Choose(&el.Element, o)
+			return e.Driven().Choose(&el.Element, e.page.ChosenWith(&el.Element, o)...)
 		}
 	}
 	return nil

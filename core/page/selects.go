@@ -15,6 +15,22 @@ func (p *Page) Choose(el *Element, options ...*Element) error {
 	return p.settled(p.choose(el, options))
 }
 
+// ChosenWith are the options that are chosen when a user takes another one: of a select that takes
+// several the others stay, and one that is chosen already no longer is.
+func (p *Page) ChosenWith(el, o *Element) []*Element {
+	if !el.Has("multiple") {
+		return []*Element{o}
+	}
+	was := p.ChosenOptions(el)
+	var list []*Element
+	for _, x := range el.Options() {
+		if slices.Contains(was, x) != (x == o) {
+			list = append(list, x)
+		}
+	}
+	return list
+}
+
 func (p *Page) choose(el *Element, options []*Element) error {
 	if slices.Equal(p.ChosenOptions(el), options) {
 		return nil

@@ -220,27 +220,11 @@ func (r *runner) choose(s *design.Step, el *page.Element) error {
 			if o.Disabled() {
 				return failf("first do what enables it", "the option %s is disabled", quote(name))
 			}
-			return r.page.Choose(el, r.chosenWith(el, o)...)
+			return r.page.Choose(el, r.now.ChosenWith(el, o)...)
 		}
 		names = append(names, quote(name))
 	}
 	return failf("it offers: "+strings.Join(names, ", "), "%s does not offer %s", describe(s.Target), quote(s.Text.Value))
-}
-
-// chosenWith are the options that are chosen with another one: of a select that takes several the
-// others stay, and one that is chosen already no longer is.
-func (r *runner) chosenWith(el, o *page.Element) []*page.Element {
-	if !el.Has("multiple") {
-		return []*page.Element{o}
-	}
-	was := r.now.ChosenOptions(el)
-	var list []*page.Element
-	for _, x := range el.Options() {
-		if slices.Contains(was, x) != (x == o) {
-			list = append(list, x)
-		}
-	}
-	return list
 }
 
 // chooseOption presses an option of a list that the design made itself.
