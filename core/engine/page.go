@@ -92,12 +92,22 @@ func on(el *Element) *page.Element {
 // layer is what an opened component lies in, above the page: a modal one as a modal dialog does.
 type layer struct{ o *opening }
 
-func (l layer) Tag() string { return "dialog" }
+func (l layer) Tag() string { return "div" }
 
-// Attr: a press beside what is open asks it to close, as Escape does.
-func (l layer) Attr(name string) (string, bool) { return "any", name == "closedby" }
-func (l layer) Gone() bool                      { return l.o.use.block.gone }
-func (l layer) Watch()                          {}
+// Attr: a press beside what is open asks it to close, as Escape does; and where nothing in it can
+// have the focus, it has it itself.
+func (l layer) Attr(name string) (string, bool) {
+	switch name {
+	case "closedby":
+		return "any", true
+	case "tabindex":
+		return "-1", true
+	}
+	return "", false
+}
+
+func (l layer) Gone() bool { return l.o.use.block.gone }
+func (l layer) Watch()     {}
 
 func (l layer) Children() []page.Node {
 	var nodes []Node

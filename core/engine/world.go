@@ -417,7 +417,7 @@ func (e *Engine) mountOpening(o *opening) {
 	t, c := o.use.t, o.use.block
 	o.use.inst = e.used(e.program.components[t.def.Component], &usage{t, o.opener, c, o.opener})
 	o.use.inst.open = o
-	o.layer.Init(e.page, layer{o}, e.page.Body, 0, page.Props{})
+	o.layer.Init(e.page, layer{o}, e.page.Body, page.Tabs, page.Props{})
 	e.page.Raise(&o.layer, o.modal)
 	e.undo = append(e.undo, undo{kind: undoMounted, block: c})
 	o.use.inst.body = e.mountBlock(o.use.inst.comp.view, o.use.inst, nil, o.use, nil, func(b *Block) { o.use.inst.body = b })
