@@ -269,19 +269,24 @@ func (p *Page) pick(el *Element, text string) error {
 
 // change gives a field a value as its user does, with input and change, which are one act.
 func (p *Page) change(el *Element, text string) error {
-	if err := p.fire(&Event{Name: "input", Target: el}, func() {
+	if err := p.slides(el, text); err != nil || el.Gone() {
+		return err
+	}
+	p.touch(el)
+	p.host.Acted(el)
+	return p.fire(&Event{Name: "change", Target: el}, nothing)
+}
+
+// slides gives a field a value as its user does, with input.
+func (p *Page) slides(el *Element, text string) error {
+	return p.fire(&Event{Name: "input", Target: el}, func() {
 		props := el.Live()
 		props.Value, props.Dirty, props.Typed, props.Edited = text, true, true, false
 		props.From = int32(len(units(text)))
 		props.To = props.From
 		p.put(el, props)
 		p.host.Took(el, "value")
-	}); err != nil || el.Gone() {
-		return err
-	}
-	p.touch(el)
-	p.host.Acted(el)
-	return p.fire(&Event{Name: "change", Target: el}, nothing)
+	})
 }
 
 // Put moves a slider, or picks the value of a field: input, then change.

@@ -89,6 +89,7 @@ type pressing struct {
 	on        *Element
 	silent    bool // pointerdown was prevented: there are no events of the mouse
 	prevented bool // one of both was: the focus stays, nothing is dragged
+	slid      bool // a slider was moved to where it was pressed
 }
 
 // down presses a button.
@@ -122,6 +123,9 @@ func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
 		el = el.Up
 	}
 	if !done.prevented {
+		if done.slid, err = p.slide(el); err != nil {
+			return done, err
+		}
 		err = p.focusBy(el, ev.Detail)
 	}
 	if s := p.state; s.Focus == nil && !p.Blind {
@@ -165,6 +169,9 @@ func (p *Page) up(el *Element, ev Event, done pressing) error {
 			return err
 		}
 	}
+	if err := p.released(held, el, ev, done); err != nil {
+		return err
+	}
 	if err := p.fixFocus(); err != nil { // the page is laid out before the click
 		return err
 	}
@@ -185,6 +192,42 @@ func (p *Page) up(el *Element, ev Event, done pressing) error {
 		_, err = p.tell(ev, "dblclick", target)
 	}
 	return p.settled(err)
+}
+
+// slide moves a slider to where it is pressed: its middle.
+func (p *Page) slide(el *Element) (bool, error) {
+	if el.InputType() != "range" || el.Disabled() {
+		return false, nil
+	}
+	r, _ := el.Range()
+	to := el.written(r.clamp(r.Low + (r.High-r.Low)/2))
+	if to == el.sanitized() {
+		return false, nil
+	}
+	return true, p.slides(el, to)
+}
+
+// released is what a control makes of the button that goes up on it: a slider reports its change,
+// a list takes an option, and with Control adds it or gives it back.
+func (p *Page) released(held, el *Element, ev Event, done pressing) error {
+	switch {
+	case held.Gone() || done.prevented:
+		return nil
+	case done.slid:
+		p.touch(held)
+		p.host.Acted(held)
+		return p.fire(&Event{Name: "change", Target: held}, nothing)
+	case held == el && el.Tag() == "option" && !el.Disabled():
+		list := el.Closest("select")
+		switch {
+		case list == nil || list.Lines() < 2 || list.Disabled():
+			return nil
+		case ev.Control:
+			return p.choose(list, p.ChosenWith(list, el))
+		}
+		return p.choose(list, []*Element{el})
+	}
+	return nil
 }
 
 func (p *Page) pressRight(el *Element, mods Mods) error {
