@@ -2,8 +2,6 @@ package drive
 
 import (
 	"errors"
-	"fmt"
-	"strings"
 
 	"lien/core/drive/webdriver"
 	"lien/core/page"
@@ -255,13 +253,4 @@ func (b *Browser) FocusOn(el *page.Element) error {
 		return err
 	}
 	return b.perform(&webdriver.Actions{})
-}
-
-// String names the page by its address.
-func (b *Browser) String() string {
-	var address string
-	if err := b.session.Run("return location.href", &address); err != nil {
-		return "a page in a browser"
-	}
-	return fmt.Sprintf("%s in a browser", strings.TrimSpace(address))
 }

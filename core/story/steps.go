@@ -151,16 +151,6 @@ func modsOf(t *syntax.Text) page.Mods {
 	return page.ModsOf(t.Value)
 }
 
-// takesFocus says whether the element, or something around it, can have the focus.
-func (r *runner) takesFocus(el *engine.Element) bool {
-	for ; el != nil; el = el.Parent() {
-		if el.Focusable() {
-			return true
-		}
-	}
-	return false
-}
-
 func (r *runner) key(s *design.Step) error {
 	if s.Target == nil {
 		return r.page.Key(nil, s.Text.Value)

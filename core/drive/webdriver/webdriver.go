@@ -224,12 +224,6 @@ func (s *Session) Find(selector string) (list []Element, err error) {
 	return list, err
 }
 
-// Screenshot is a PNG of the window, in base64.
-func (s *Session) Screenshot() (png string, err error) {
-	err = s.driver.call(s.ctx, http.MethodGet, s.path+"/screenshot", nil, &png)
-	return png, err
-}
-
 // Failed is an error that the driver reports.
 type Failed struct {
 	Code    string `json:"error"` // as in the protocol's table of errors

@@ -22,7 +22,7 @@ func TestProtocol(t *testing.T) {
 		"GET /session/s/element/e/computedlabel": `{"value": "Fire"}`,
 		"POST /session/s/element/e/click":        `!{"value": {"error": "stale element reference", "message": "it went\nstack"}}`,
 		"POST /session/s/actions":                `{"value": null}`,
-		"GET /session/s/screenshot":              `no JSON`,
+		"POST /session/s/execute/async":          `no JSON`,
 		"DELETE /session/s":                      `{"value": null}`,
 	}
 	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -62,7 +62,7 @@ func TestProtocol(t *testing.T) {
 	if err := s.Click(list[0]); !errors.As(err, &failed) || failed.Code != "stale element reference" || strings.Contains(err.Error(), "stack") {
 		t.Errorf("the failure is %v", err)
 	}
-	if _, err := s.Screenshot(); err == nil || !strings.Contains(err.Error(), "without JSON") {
+	if err := s.RunAsync("", nil); err == nil || !strings.Contains(err.Error(), "without JSON") {
 		t.Errorf("what is no answer gives %v", err)
 	}
 	if err := s.Perform(new(Actions).MoveTo(list[0], 0, 0).KeyDown("Enter").KeyUp("Enter")); err != nil {
