@@ -475,14 +475,6 @@ func (i *Instance) above() *Instance {
 	return i.use.above
 }
 
-// modal is the modal component on top, or nil.
-func (e *Engine) modal() *opening {
-	if l, ok := e.page.ModalSource().(layer); ok {
-		return l.o
-	}
-	return nil
-}
-
 // dismiss is Escape, or a press on the backdrop, of an opened component: it is reported where the
 // component emits dismissed, and then leaves.
 func (e *Engine) dismiss(o *opening) error {

@@ -133,14 +133,6 @@ func (p *Page) Modal() *Element {
 	return nil
 }
 
-// ModalSource is what the modal dialog on top is written as, or nil.
-func (p *Page) ModalSource() Source {
-	if el := p.Modal(); el != nil {
-		return el.Source
-	}
-	return nil
-}
-
 // Usable says whether a mouse can reach the element.
 func (el *Element) Usable() bool { return !el.Gone() && el.Rendered() && !el.Inert() }
 
