@@ -49,6 +49,7 @@ type Engine struct {
 	pieces    int           // how many pieces the page has
 	blocks    int           // how many blocks were made
 	calls     []elementCall // of element methods, to be run after the turn
+	calling   int           // how many run, one from the events of the other
 	moved     bool          // instances came, went or moved since lists were gathered
 	openings  []*opening    // what is open above the page, the topmost last
 	toOpen    []*opening    // opened in this turn

@@ -57,7 +57,7 @@ func (e *Engine) raise(name string, target *Element, handlers func()) error {
 		e.page.Forget()
 		return err
 	}
-	return e.page.Settle()
+	return e.endless(e.page.Settle())
 }
 
 // handle runs the handlers of one element. A handler whose place is ending

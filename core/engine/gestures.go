@@ -16,12 +16,24 @@ func (e *Engine) Turns() []*Record {
 func (e *Engine) flushed(err error) error {
 	if err != nil {
 		e.page.Forget()
-		return err
+		return e.endless(err)
 	}
 	if len(e.queue) == 0 {
 		return nil
 	}
 	return e.raise("the fields of a form changed", nil, func() {})
+}
+
+// endless is an error of the page as the failure of a turn, with its place.
+func (e *Engine) endless(err error) error {
+	if err != page.ErrEndless {
+		return err
+	}
+	f := &Failure{At: e.root.comp.def.Syntax.Name.Span(), Message: err.Error()}
+	if n := len(e.turns); n > 0 && e.turns[n-1].Target != nil {
+		f.At = e.turns[n-1].Target.Span()
+	}
+	return f
 }
 
 // Press presses an element.

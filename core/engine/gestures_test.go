@@ -191,3 +191,41 @@ func TestEventOrder(t *testing.T) {
 		}
 	}
 }
+
+// TestCallsWithoutEnd: elements that give each other the focus for ever fail, with the place.
+func TestCallsWithoutEnd(t *testing.T) {
+	e := viewed(t, `input named a { aria-label <- "a"; focus -> b.focus() }; input named b { aria-label <- "b"; focus -> a.focus() }`)
+	var first *Element
+	e.Elements(func(el *Element) bool {
+		if el.Tag() == "input" && first == nil {
+			first = el
+		}
+		return true
+	})
+	err := e.Press(first)
+	f, ok := err.(*Failure)
+	if !ok || !strings.Contains(f.Message, "never ends") || f.At.Start == 0 {
+		t.Fatalf("it gives %v", err)
+	}
+}
+
+// TestTogglesWithoutEnd: a details that is opened and shut by what tells of it fails, too.
+func TestTogglesWithoutEnd(t *testing.T) {
+	e := started(t, `component d-page {
+  holds open: boolean = false
+  view { details { open <-> open; toggle -> open = !open; summary "More" } }
+}
+start d-page
+`)
+	var more *Element
+	e.Elements(func(el *Element) bool {
+		if el.Tag() == "summary" {
+			more = el
+		}
+		return true
+	})
+	f, ok := e.Press(more).(*Failure)
+	if !ok || !strings.Contains(f.Message, "never ends") {
+		t.Fatalf("it gives %v", f)
+	}
+}

@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"fmt"
 	"slices"
 
 	"lien/core/design"
@@ -151,6 +152,7 @@ type elementCall struct {
 	el   *Element
 	name string
 	text string      // that the method is given
+	at   source.Span // where it is called
 	into *opening    // or: to move the focus into
 	back *page.Layer // or: to give the focus back that this took
 }
@@ -166,7 +168,7 @@ func (p *program) elementMethod(x eval, m *design.ElementMethod, optional bool, 
 			f.e.fail(at, "what stands before .%s is null", m.Label)
 		}
 		return &Func{name: m.Label, does: true, call: func(e *Engine, args []value.Value) value.Value {
-			e.calls = append(e.calls, elementCall{el: el, name: m.Label, text: text(args, 0, "")})
+			e.calls = append(e.calls, elementCall{el: el, name: m.Label, text: text(args, 0, ""), at: at})
 			e.note(CalledFor, el.block.inst, el.Tag()+"."+m.Label, nil, at)
 			return value.Null{}
 		}}
@@ -182,7 +184,14 @@ func (e *Engine) runCalls() error {
 		if c.el != nil && c.el.block.gone {
 			continue
 		}
-		if err := e.callElement(c); err != nil {
+		if e.calling == maxRounds {
+			e.calls = nil
+			return &Failure{At: c.at, Message: fmt.Sprintf("what follows from this never ends: after %d events elements are still called", maxRounds)}
+		}
+		e.calling++
+		err := e.callElement(c)
+		e.calling--
+		if err != nil {
 			e.calls = nil
 			return err
 		}

@@ -6,6 +6,8 @@
 // page does what most browsers on a desktop with a keyboard and a mouse do.
 package page
 
+import "errors"
+
 // Host renders the elements of a page and hears its events.
 type Host interface {
 	// Elements visits all elements that are on the page in tree order, until visit says false.
@@ -167,6 +169,12 @@ func (p *Page) on(el *Element, name string) error {
 // in the words of the HTML standard.
 func (p *Page) later(task func() error) { p.tasks = append(p.tasks, task) }
 
+// ErrEndless says that what follows from an event never ends: each of what is put off puts off more.
+var ErrEndless = errors.New("what follows from this never ends: events that tell what was opened or shut set off each other")
+
+// mostTasks is how many things may be put off after one event.
+const mostTasks = 1000
+
 // Settle brings the page to rest after an event: what was put off happens, and what can have the
 // focus no longer loses it.
 func (p *Page) Settle() error {
@@ -175,7 +183,11 @@ func (p *Page) Settle() error {
 	}
 	p.busy = true
 	defer func() { p.busy = false }()
-	for {
+	for n := 0; ; n++ {
+		if n > mostTasks {
+			p.tasks = nil
+			return ErrEndless
+		}
 		task := p.fixFocus
 		if len(p.tasks) > 0 {
 			task, p.tasks = p.tasks[0], p.tasks[1:]
