@@ -45,7 +45,7 @@ func States(p *page.Page, el *page.Element) []string {
 	add("expanded", known && expanded)
 	add("collapsed", known && !expanded)
 	add("selected", el.Get("aria-selected") == "true" || el.Tag() == "option" && Selected(p, el))
-	add("disabled", el.Disabled() || ariaDisabled(el))
+	add("disabled", el.Disabled() || el.Get("aria-disabled") == "true")
 	add("focused", p.Focus() == el)
 	add("current", set(el, "aria-current"))
 	add("invalid", invalid(p, el))
@@ -58,14 +58,8 @@ func set(el *page.Element, name string) bool {
 	return v != "" && v != "false"
 }
 
-// ariaDisabled: aria-disabled holds for what is in the element, too.
-func ariaDisabled(el *page.Element) bool {
-	return el.Get("aria-disabled") == "true"
-}
-
 // invalid: aria-invalid says so, or the value of a field does not fulfil its constraints (HTML-AAM,
-// the attributes of constraint validation). A required field that is empty is told by browsers
-// only once its user was told.
+// the attributes of constraint validation).
 func invalid(p *page.Page, el *page.Element) bool {
 	if el.Has("aria-invalid") {
 		return set(el, "aria-invalid")

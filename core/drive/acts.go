@@ -161,58 +161,50 @@ func (b *Browser) Type(el *page.Element, text string) error {
 	return b.perform(a)
 }
 
-// Put gives a slider, or a field that is not typed into, a value, and reports it.
-func (b *Browser) Put(el *page.Element, text string) error {
+// script runs the body of a function on an element, which is its first argument, and waits until
+// what it sets off is done.
+func (b *Browser) script(el *page.Element, body string, args ...any) error {
 	ref, err := b.ref(el)
 	if err != nil {
 		return err
 	}
-	if err := b.session.Run(`const [el, text] = arguments;
-		el.focus();
-		Object.getOwnPropertyDescriptor(Object.getPrototypeOf(el), "value").set.call(el, text);
-		for (const name of ["input", "change"]) el.dispatchEvent(new Event(name, { bubbles: true }));`, nil, ref, text); err != nil {
+	if err := b.session.Run(body, nil, append([]any{ref}, args...)...); err != nil {
 		return err
 	}
 	return b.perform(&webdriver.Actions{})
+}
+
+// Put gives a slider, or a field that is not typed into, a value, and reports it.
+func (b *Browser) Put(el *page.Element, text string) error {
+	return b.script(el, `const [el, text] = arguments;
+		el.focus();
+		Object.getOwnPropertyDescriptor(Object.getPrototypeOf(el), "value").set.call(el, text);
+		for (const name of ["input", "change"]) el.dispatchEvent(new Event(name, { bubbles: true }));`, text)
 }
 
 // Choose chooses options of a select.
 func (b *Browser) Choose(el *page.Element, options ...*page.Element) error {
-	ref, err := b.ref(el)
-	if err != nil {
-		return err
-	}
 	values := make([]string, len(options))
 	for i, o := range options {
 		values[i] = o.OptionValue()
 	}
-	if err := b.session.Run(`const [el, values] = arguments;
+	return b.script(el, `const [el, values] = arguments;
 		el.focus();
 		const was = [...el.options].map((o) => o.selected);
 		for (const o of el.options) o.selected = values.includes(o.value);
 		if ([...el.options].some((o, i) => o.selected !== was[i]))
-			for (const name of ["input", "change"]) el.dispatchEvent(new Event(name, { bubbles: true }));`, nil, ref, values); err != nil {
-		return err
-	}
-	return b.perform(&webdriver.Actions{})
+			for (const name of ["input", "change"]) el.dispatchEvent(new Event(name, { bubbles: true }));`, values)
 }
 
 // Paste pastes a text into an element, which gets the focus.
 func (b *Browser) Paste(el *page.Element, text string) error {
-	ref, err := b.ref(el)
-	if err != nil {
-		return err
-	}
-	if err := b.session.Run(`const [el, text] = arguments;
+	return b.script(el, `const [el, text] = arguments;
 		el.focus();
 		const data = new DataTransfer();
 		data.setData("text/plain", text);
 		const target = document.activeElement ?? document.body;
 		if (target.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true })))
-			document.execCommand("insertText", false, text);`, nil, ref, text); err != nil {
-		return err
-	}
-	return b.perform(&webdriver.Actions{})
+			document.execCommand("insertText", false, text);`, text)
 }
 
 // Key presses a chord on an element, or where the focus is.
@@ -245,12 +237,5 @@ func (b *Browser) FocusOn(el *page.Element) error {
 		}
 		return b.perform(&webdriver.Actions{})
 	}
-	ref, err := b.ref(el)
-	if err != nil {
-		return err
-	}
-	if err := b.session.Run("arguments[0].focus()", nil, ref); err != nil {
-		return err
-	}
-	return b.perform(&webdriver.Actions{})
+	return b.script(el, "arguments[0].focus()")
 }

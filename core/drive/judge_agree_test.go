@@ -13,7 +13,7 @@ import (
 
 var (
 	mustDrive = flag.Bool("judge", false, "a browser has to be there, and many more pages are tried")
-	oneSample = flag.String("sample", "", "only pages whose name contains this")
+	oneSample = flag.String("sample", "", "only pages whose file, line and name contain this")
 )
 
 // TestPagesAgree: on the pages of testdata/pages the simulated page and a real browser hear the
@@ -47,7 +47,7 @@ func TestPagesAgree(t *testing.T) {
 		})
 	}
 	for _, s := range all {
-		if strings.Contains(s.name, *oneSample) {
+		if strings.Contains(s.String(), *oneSample) {
 			todo <- s
 		}
 	}

@@ -149,6 +149,9 @@ func (m *simulation) change(verb string, args []string) error {
 	case "check", "uncheck":
 		props.Checked = verb == "check"
 		m.tree.Set(el, props)
+		if props.Checked {
+			m.tree.Exclude(el)
+		}
 	case "call":
 		return m.call(el, args[1], args[2:])
 	default:
@@ -201,7 +204,10 @@ func (m *simulation) do(g gesture) error {
 	case "blur":
 		return t.Blur(el)
 	case "script":
-		return m.change(g.args[1], append([]string{g.args[0]}, g.args[2:]...))
+		if err := m.change(g.args[1], append([]string{g.args[0]}, g.args[2:]...)); err != nil {
+			return err
+		}
+		return t.Settle()
 	case "type":
 		return t.Type(el, g.text)
 	case "choose":

@@ -247,6 +247,9 @@ func (l *lister) element(el *Element) {
 	case "select":
 		l.options(el)
 	default:
+		if el.EditsItself() {
+			l.text(el)
+		}
 		if l.pressable(el) {
 			l.add(Cause{Verb: Press, Element: el})
 		}
@@ -331,7 +334,8 @@ func (l *lister) pressable(el *Element) bool {
 
 // acts says whether the control submits or resets a form.
 func (l *lister) acts(el *Element) bool {
-	return l.e.page.Submits(&el.Element) || l.e.page.Resets(&el.Element)
+	return l.e.page.Submits(&el.Element) || l.e.page.Resets(&el.Element) ||
+		l.e.program.sees.focus && l.e.page.Target(&el.Element) != nil
 }
 
 func (l *lister) input(el *Element) {
@@ -361,7 +365,7 @@ func (l *lister) checkable(el *Element) {
 
 // changes says whether a change of what the field holds matters to anything.
 func (l *lister) changes(el *Element) bool {
-	return len(el.t.ties) > 0 || el.Has("name") && el.form() != nil || l.heard(el, "input", "change", "beforeinput", "keydown", "keyup", "keypress")
+	return len(el.t.ties) > 0 || el.Has("name") && el.form() != nil || l.e.page.Constrained(&el.Element) || l.heard(el, "input", "change", "beforeinput", "keydown", "keyup", "keypress")
 }
 
 func (l *lister) options(el *Element) {
@@ -380,7 +384,7 @@ func (l *lister) text(el *Element) {
 		return
 	}
 	for _, s := range l.texts(el) {
-		if s != el.Live().Value {
+		if s != l.e.held(&el.Element) {
 			l.add(Cause{Verb: Type, Element: el, Text: s})
 		}
 	}
@@ -390,7 +394,7 @@ func (l *lister) text(el *Element) {
 }
 
 // texts are what is typed into a field: nothing, what the design compares its
-// text with, what is asked for, and one other.
+// text with, what is asked for, one other, and one that the field's constraints let through.
 func (l *lister) texts(el *Element) []string {
 	list := []string{""}
 	add := func(s string) {
@@ -411,6 +415,19 @@ func (l *lister) texts(el *Element) []string {
 		}
 	}
 	add(l.inputs.Other())
+	list = slices.DeleteFunc(list, func(s string) bool { return !el.Takes(s) })
+	return l.filled(el, l.inputs.Other(), list)
+}
+
+// filled adds to what a field is given, if its constraints hold another value back, one that they let
+// through: else no form with it would be sent.
+func (l *lister) filled(el *Element, other string, list []string) []string {
+	if l.e.page.Accepts(&el.Element, other) {
+		return list
+	}
+	if s := l.e.page.Filling(&el.Element, list); s != "" {
+		return append(list, s)
+	}
 	return list
 }
 
@@ -424,8 +441,11 @@ func (l *lister) numbers(el *Element) {
 	}
 	r := rangeOf(el)
 	verb, list := Put, []string{}
-	if !r.slider {
+	if !r.slider() {
 		verb, list = Type, []string{""}
+		if l.e.program.hears["invalid"] {
+			list = append(list, "-") // no number, which is not valid
+		}
 	}
 	add := func(n float64) {
 		if s := value.FormatNumber(n); r.takes(n) && !slices.Contains(list, s) {
@@ -437,12 +457,15 @@ func (l *lister) numbers(el *Element) {
 		add(n)
 	}
 	for i, n := range known {
-		add(n - r.step)
+		add(n - r.Step)
 		add(n)
-		add(n + r.step)
-		if i > 0 && n-known[i-1] < 2*r.step {
+		add(n + r.Step)
+		if i > 0 && n-known[i-1] < 2*r.Step {
 			add((n + known[i-1]) / 2)
 		}
+		below, above := r.Around(n)
+		add(below)
+		add(above)
 	}
 	if l.samples != nil {
 		for _, s := range l.samples(el) {
@@ -451,8 +474,11 @@ func (l *lister) numbers(el *Element) {
 			}
 		}
 	}
-	for n, most := r.other(), len(list); len(list) == most && n <= r.last(); n += r.step {
+	for n, most := r.other(), len(list); len(list) == most && n <= r.last(); n += r.Step {
 		add(n)
+	}
+	if !r.slider() {
+		list = l.filled(el, list[len(list)-1], list)
 	}
 	for _, s := range list {
 		if s != el.LiveValue() {
@@ -461,71 +487,54 @@ func (l *lister) numbers(el *Element) {
 	}
 }
 
-// numberRange is what numbers a field takes.
+// numberRange is what numbers a user gives a slider, or a field for numbers.
 type numberRange struct {
-	slider         bool
-	low, high      float64
-	hasLow, hasTop bool
-	step           float64
+	page.Range
+	el *Element
 }
 
-// rangeOf reads the range of a slider, which has ends, or of a field for
-// numbers (HTML, 4.10.5.1.12 and 13).
 func rangeOf(el *Element) numberRange {
-	r := numberRange{slider: el.InputType() == "range", step: 1}
-	r.low, r.hasLow = value.ParseNumber(el.Get("min"))
-	r.high, r.hasTop = value.ParseNumber(el.Get("max"))
-	if n, ok := value.ParseNumber(el.Get("step")); ok && n > 0 {
-		r.step = n
-	}
-	if r.slider && !r.hasLow {
-		r.low, r.hasLow = 0, true
-	}
-	if r.slider && !r.hasTop {
-		r.high, r.hasTop = 100, true
-	}
-	return r
+	r, _ := el.Range()
+	return numberRange{r, el}
 }
+
+func (r numberRange) slider() bool { return r.el.InputType() == "range" }
 
 // ends are the first and last numbers in the range, and beside them those of
 // a field, which does not keep its user from typing them.
 func (r numberRange) ends() (list []float64) {
-	if r.hasLow {
-		list = append(list, r.low)
-		if !r.slider {
-			list = append(list, r.low-r.step)
+	if r.HasLow {
+		list = append(list, r.Low)
+		if !r.slider() {
+			list = append(list, r.Low-r.Step)
 		}
 	}
-	if r.hasTop {
-		list = append(list, r.high)
-		if !r.slider {
-			list = append(list, r.high+r.step)
+	if r.HasHigh {
+		list = append(list, r.High)
+		if !r.slider() {
+			list = append(list, r.High+r.Step)
 		}
 	}
 	return list
 }
 
-// takes says whether a slider can be set to a number: only to one in its range
-// and on its steps, counted from the lower end.
+// takes says whether a user can give a number: a slider only one in its range and on its steps.
 func (r numberRange) takes(n float64) bool {
-	if !r.slider {
-		return true
-	}
-	steps := (n - r.low) / r.step
-	return n >= r.low && n <= r.high && math.Abs(steps-math.Round(steps)) < 1e-9
+	fits, _, slider := r.el.Fits(n)
+	return fits || !slider
 }
 
 // other is where to look for one other number, up to the last one.
 func (r numberRange) other() float64 {
-	if r.hasLow {
-		return r.low + r.step
+	if r.HasLow {
+		return r.Low + r.Step
 	}
 	return 1
 }
 
 func (r numberRange) last() float64 {
-	if r.slider {
-		return r.high
+	if r.slider() {
+		return r.High
 	}
 	return math.MaxInt32
 }
@@ -586,7 +595,7 @@ func (l *lister) key(el *Element, k string) {
 }
 
 func (l *lister) hovers(el *Element) bool {
-	return el.around() == nil || el.Listens(moves...)
+	return el.around() == nil || el.Listens(page.Moves...)
 }
 
 // inputsOf is what matters of what users type and press.

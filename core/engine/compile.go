@@ -25,6 +25,7 @@ type program struct {
 	sees       sight
 	hears      map[string]bool // events of which there are handlers
 	drags      bool            // any of dragging
+	layers     bool            // there are dialogs or popovers
 	risks      *flow.Risks
 	inputs     *flow.Inputs // what to type and press, once asked for
 }
@@ -66,7 +67,7 @@ type body struct {
 func compile(d *design.Design, strict bool) *program {
 	p := &program{design: d, components: map[*design.Component]*component{},
 		functions: map[*design.Function]*function{}, consts: map[*design.Const]value.Value{},
-		operations: map[*design.Operation]*operation{}, orders: map[*design.Member]int{}, sees: sightOf(d), hears: hearsOf(d), risks: flow.RisksOf(d, strict)}
+		operations: map[*design.Operation]*operation{}, orders: map[*design.Member]int{}, sees: sightOf(d), hears: hearsOf(d), layers: hasLayers(d), risks: flow.RisksOf(d, strict)}
 	p.drags = slices.ContainsFunc(drags, func(n string) bool { return p.hears[n] })
 	for _, f := range d.Functions {
 		p.functions[f] = &function{params: len(f.Params)}

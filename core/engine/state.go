@@ -7,6 +7,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/flow"
+	"lien/core/page"
 	"lien/core/types"
 	"lien/core/value"
 )
@@ -193,6 +194,7 @@ func (r *Reader) read() State {
 		r.flag(a.again)
 	}
 	r.number(0)
+	r.layers()
 	if e.program.sees.focus {
 		r.element(e.Focus())
 	}
@@ -200,6 +202,28 @@ func (r *Reader) read() State {
 		r.element(e.pointer())
 	}
 	return State{string(r.shape), r.cells}
+}
+
+// layers reads the dialogs and popovers of the design that lie above the page, the topmost first,
+// and which opened components lie between them.
+func (r *Reader) layers() {
+	if !r.e.program.layers {
+		return // what is opened was read
+	}
+	for l := range r.e.page.Layers {
+		el := of(l.Element)
+		if el == nil {
+			r.number(1)
+			continue
+		}
+		r.number(el.number + 2)
+		r.flag(l.Modal)
+		if r.e.program.sees.focus {
+			r.element(of(l.Before))
+			r.element(of(l.Invoker))
+		}
+	}
+	r.number(0)
 }
 
 // CellName tells which cell of which instance stands at a place of a state, or
@@ -463,8 +487,14 @@ func (r *Reader) rendered(el *Element) {
 		if !el.linked("indeterminate") {
 			r.flag(el.Props().Indeterminate)
 		}
-		if p := el.Props(); p.Held != nil && (r.e.program.sees.edited || p.Custom() != "") {
-			r.value(value.String(p.Was() + "\x00" + p.Custom()))
+		if r.e.program.sees.edited {
+			r.value(value.String(el.Props().Was()))
+		}
+		if r.e.program.sees.custom {
+			r.value(value.String(el.Props().Custom()))
+		}
+		if r.e.program.sees.tabs {
+			r.flag(el.Props().Visited)
 		}
 		if el.typedMatters() {
 			r.flag(el.Props().Typed)
@@ -474,6 +504,11 @@ func (r *Reader) rendered(el *Element) {
 	case "details", "dialog":
 		if !el.linked("open") {
 			r.flag(el.Props().Open)
+		}
+	default:
+		if el.t.traits&page.Edits != 0 { // which is edited in place
+			r.flag(el.Props().Dirty)
+			r.value(value.String(el.Props().Value))
 		}
 	}
 	r.parts(el.parts)
@@ -554,6 +589,7 @@ type sight struct {
 	pointer bool // what the pointer is on
 	keys    bool // what keys are pressed
 	tabs    bool // where Tab leads
+	custom  bool // that a field is found not valid by the program
 }
 
 // isTyped says whether a user types into an element.
@@ -594,8 +630,14 @@ func mayHold(el *design.Element) bool {
 	return holds
 }
 
-// moves are the events that tell where the mouse is.
-var moves = []string{"mouseover", "mouseout", "mouseenter", "mouseleave", "mousemove", "pointerover", "pointerout", "pointerenter", "pointerleave", "pointermove"}
+// hasLayers says whether a design has dialogs or popovers of its own.
+func hasLayers(d *design.Design) (has bool) {
+	design.Visitor{Node: func(n design.Node) {
+		el, ok := n.(*design.Element)
+		has = has || ok && (el.Tag == "dialog" || traitsOf(el)&page.Pops != 0)
+	}}.Design(d)
+	return has
+}
 
 // sightOf looks for what handlers hear and forms are asked.
 func sightOf(d *design.Design) sight {
@@ -616,13 +658,16 @@ func sightOf(d *design.Design) sight {
 				case "keydown", "keyup", "keypress":
 					s.keys = true
 				}
-				s.pointer = s.pointer || slices.Contains(moves, h.Name)
+				s.pointer = s.pointer || slices.Contains(page.Moves, h.Name)
 			}
 		},
 		Expr: func(x types.Expr) {
 			if sel, ok := x.(*types.Select); ok {
-				if f, ok := sel.Member.(*design.FormPart); ok && f.Label == "touched" {
-					s.touched = true
+				switch m := sel.Member.(type) {
+				case *design.FormPart:
+					s.touched = s.touched || m.Label == "touched"
+				case *design.ElementMethod:
+					s.custom = s.custom || m.Label == "setCustomValidity"
 				}
 			}
 		},
@@ -631,6 +676,7 @@ func sightOf(d *design.Design) sight {
 	for _, c := range d.Components {
 		s.focus = s.focus || s.keys && c.Member("dismissed") != nil // Escape goes to what has the focus
 	}
+	s.focus = s.focus || s.keys && hasLayers(d)
 	for _, l := range d.Laws {
 		s.tabs = s.tabs || slices.ContainsFunc(l.Clauses, func(c *design.Clause) bool { return c.Kind == "keeps" })
 	}

@@ -352,7 +352,7 @@ type opening struct {
 
 // before is what had the focus as it was opened, or nil.
 func (o *opening) before() *Element {
-	if l := o.opener.root().body.e.page.LayerOf(&o.layer); l != nil {
+	if l := o.use.block.e.page.LayerOf(&o.layer); l != nil {
 		return of(l.Before)
 	}
 	return nil

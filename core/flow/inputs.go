@@ -185,11 +185,8 @@ func IsNumber(el *design.Element) bool {
 // IsText says whether a user may type any text into an element, as far as the
 // design's text tells.
 func IsText(el *design.Element) bool {
-	if el.Tag == "textarea" {
-		return true
-	}
 	if el.Tag != "input" {
-		return false
+		return el.Tag == "textarea" || slices.ContainsFunc(el.Attrs, func(a *design.Attr) bool { return a.Name == "contenteditable" })
 	}
 	for _, a := range el.Attrs {
 		if kind, ok := Text(a.Unit.Expr); ok && a.Name == "type" {

@@ -1,5 +1,10 @@
 package page
 
+import (
+	"net/url"
+	"strings"
+)
+
 // A click and what follows from it: activation behaviour (DOM, 2.9; HTML, 6.4.1).
 
 // Click clicks an element as its method click does.
@@ -94,7 +99,7 @@ func (p *Page) activate(el *Element, detail int) error {
 			return nil
 		case "a", "area":
 			if at.Has("href") {
-				return nil
+				return p.follow(at)
 			}
 		case "select", "textarea":
 			return nil
@@ -106,6 +111,40 @@ func (p *Page) activate(el *Element, detail int) error {
 			}
 		}
 	}
+	return nil
+}
+
+// Target is the element of the page that a link leads to by its fragment, or nil.
+func (p *Page) Target(link *Element) *Element {
+	id, ok := strings.CutPrefix(link.Get("href"), "#")
+	if s, err := url.PathUnescape(id); err == nil {
+		id = s
+	}
+	if !ok || id == "" {
+		return nil
+	}
+	if el := p.ByID(id); el != nil {
+		return el
+	}
+	return found(p.Body.Within, func(el *Element) bool { return el.Tag() == "a" && el.Get("name") == id })
+}
+
+// follow goes to what a link of the page leads to: it gets the focus, or if it cannot have it, Tab
+// goes on from there (HTML, 7.4.6.4, scroll to the fragment). Other links lead nowhere here.
+func (p *Page) follow(link *Element) error {
+	to := p.Target(link)
+	switch {
+	case to == nil:
+		return nil
+	case to.Focusable():
+		return p.moveFocus(to)
+	}
+	if err := p.moveFocus(nil); err != nil || p.state.Focus != nil || to.Gone() {
+		return err
+	}
+	s := p.state
+	s.Start, s.Before = to, false
+	p.set(s)
 	return nil
 }
 
@@ -143,8 +182,11 @@ func (el *Element) isButton() bool {
 	return false
 }
 
-// pressButton does what a button is for (HTML, 4.10.6).
+// pressButton does what a button is for, unless a handler has disabled it (HTML, 4.10.6).
 func (p *Page) pressButton(el *Element) error {
+	if el.Disabled() {
+		return nil
+	}
 	kind := el.buttonKind()
 	form := p.Owner(el)
 	switch {

@@ -62,17 +62,23 @@ func (el *Element) selection() (text []uint16, from, to int) {
 	return text, from, to
 }
 
+// mark selects a part of the text of a field; with from and to equal it moves the caret there.
+func (p *Page) mark(el *Element, from, to int) {
+	props := el.Live()
+	props.From, props.To = int32(from), int32(to)
+	p.put(el, props)
+}
+
 func (p *Page) selectAll(el *Element) {
-	if p.TakesText(el) && el.Tag() == "input" {
-		props := el.Live()
-		props.From, props.To = 0, int32(len(units(el.text())))
-		p.put(el, props)
+	if p.TakesText(el) {
+		p.mark(el, 0, len(units(el.text())))
 	}
 }
 
 func (p *Page) caretEnd(el *Element) {
 	if p.TakesText(el) {
-		p.caret(el, len(units(el.text())))
+		end := len(units(el.text()))
+		p.mark(el, end, end)
 	}
 }
 
@@ -87,15 +93,7 @@ func (p *Page) selectWord(el *Element) {
 	for from > 0 && word(text[from-1]) == word(text[len(text)-1]) {
 		from--
 	}
-	props := el.Live()
-	props.From, props.To = int32(len(units(string(text[:from])))), int32(len(units(string(text))))
-	p.put(el, props)
-}
-
-func (p *Page) caret(el *Element, at int) {
-	props := el.Live()
-	props.From, props.To = int32(at), int32(at)
-	p.put(el, props)
+	p.mark(el, len(units(string(text[:from]))), len(units(string(text))))
 }
 
 // current is what a field holds, by which is told whether it has changed.
@@ -238,9 +236,7 @@ func (p *Page) Type(el *Element, text string) error {
 	if !p.TakesText(el) {
 		return p.pick(el, text)
 	}
-	all := el.Live()
-	all.From, all.To = 0, int32(len(units(el.text())))
-	p.put(el, all)
+	p.selectAll(el)
 	if text == "" {
 		return p.settled(p.erase(el, true))
 	}
@@ -258,7 +254,7 @@ func (p *Page) Type(el *Element, text string) error {
 
 // pick puts a value into a field that is filled by parts, such as a date, in one go.
 func (p *Page) pick(el *Element, text string) error {
-	if el.Has("readonly") && el.readonlyApplies() {
+	if el.Has("readonly") && el.readonlyApplies() || !el.Takes(text) {
 		return nil
 	}
 	if err := p.change(el, text); err != nil {

@@ -68,6 +68,7 @@ type Props struct {
 	Typed         bool // the last change of its value was its user's
 	Edited        bool // typed into since change was last reported
 	Touched       bool // changed by its user, or left
+	Visited       bool // of its group of radio buttons the one that had the focus last
 }
 
 // Held is what few fields hold. It is not changed once it is made.
@@ -157,25 +158,13 @@ func (el *Element) InputType() string {
 	if !ok {
 		return "text"
 	}
-	switch v {
+	switch v = strings.ToLower(v); v { // which copies nothing where all letters are small
 	case "text", "checkbox", "radio", "number", "range", "submit", "button", "reset", "search", "email", "url", "tel", "password",
 		"date", "time", "month", "week", "datetime-local", "color", "file", "hidden", "image":
 		return v
 	}
-	if low := strings.ToLower(v); low != v {
-		return (&Element{Source: typed{low}}).InputType()
-	}
 	return "text"
 }
-
-// typed is an input of a type.
-type typed struct{ kind string }
-
-func (t typed) Tag() string                { return "input" }
-func (t typed) Attr(string) (string, bool) { return t.kind, true }
-func (t typed) Children() []Node           { return nil }
-func (t typed) Gone() bool                 { return false }
-func (t typed) Watch()                     {}
 
 // Contains says whether other stands in el, or is it.
 func (el *Element) Contains(other *Element) bool {

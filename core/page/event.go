@@ -1,6 +1,10 @@
 package page
 
-import "lien/core/html"
+import (
+	"slices"
+
+	"lien/core/html"
+)
 
 // Event is an event on its way (DOM, 2.2; UI Events; Pointer Events).
 type Event struct {
@@ -45,16 +49,11 @@ func (ev *Event) Path() []*Element {
 
 // Heard says whether any element on the path of the event fulfils hears.
 func (ev *Event) Heard(hears func(*Element) bool) bool {
-	if ev.trail == nil && !html.Bubbles(ev.Name) {
+	switch {
+	case ev.trail != nil:
+		return slices.ContainsFunc(ev.trail, hears)
+	case !html.Bubbles(ev.Name):
 		return hears(ev.Target)
-	}
-	if ev.trail != nil {
-		for _, el := range ev.trail {
-			if hears(el) {
-				return true
-			}
-		}
-		return false
 	}
 	for el := ev.Target; el != nil; el = el.Up {
 		if hears(el) {

@@ -194,6 +194,20 @@ func (r Range) clamp(n float64) float64 {
 	return n
 }
 
+// Around are the numbers on a step on both sides of a number, or twice the number that is on one.
+func (r Range) Around(n float64) (below, above float64) {
+	if r.onStep(n) {
+		return n, n
+	}
+	k := math.Floor((n - r.base) / r.Step)
+	return rounded(r.base + k*r.Step), rounded(r.base + (k+1)*r.Step)
+}
+
+func (r Range) onStep(n float64) bool {
+	steps := (n - r.base) / r.Step
+	return math.Abs(steps-math.Round(steps)) < 1e-7*math.Max(1, math.Abs(steps))
+}
+
 // rounded takes off what adding steps in binary puts on.
 func rounded(n float64) float64 {
 	m, err := strconv.ParseFloat(strconv.FormatFloat(n, 'g', 15, 64), 64)

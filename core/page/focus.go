@@ -1,6 +1,7 @@
 package page
 
 import (
+	"cmp"
 	"slices"
 	"sort"
 )
@@ -31,11 +32,11 @@ func (el *Element) TakesFocus() bool {
 	case "summary":
 		return el.Up != nil && el.Up.Tag() == "details" && el.Up.summarised(el)
 	}
-	return el.host()
+	return el.EditsItself()
 }
 
-// host says whether the element is one whose content its user edits.
-func (el *Element) host() bool {
+// EditsItself says whether the element is one whose content its user edits in place.
+func (el *Element) EditsItself() bool {
 	if el.Traits&Edits == 0 {
 		return false
 	}
@@ -126,6 +127,7 @@ func (p *Page) moveFocus(to *Element) error {
 		return nil
 	}
 	p.setFocus(to)
+	p.visit(to)
 	if _, err := p.tell(Event{Related: from}, "focus", to); err != nil {
 		return err
 	}
@@ -137,8 +139,32 @@ func (p *Page) moveFocus(to *Element) error {
 	if p.state.Focus != to {
 		return nil
 	}
-	_, err := p.tell(Event{Related: from}, "focusin", to)
-	return err
+	return p.unheld(func() error {
+		_, err := p.tell(Event{Related: from}, "focusin", to)
+		return err
+	})
+}
+
+// unheld tells of the focus at once, or after what is on its way where that holds it back.
+func (p *Page) unheld(tell func() error) error {
+	if p.held == nil {
+		return tell()
+	}
+	*p.held = append(*p.held, tell)
+	return nil
+}
+
+// holdBack does something and tells only then with focusin and focusout how the focus moved, as
+// browsers do where a form closes its dialog.
+func (p *Page) holdBack(do func() error) error {
+	var held []func() error
+	p.held = &held
+	err := do()
+	p.held = nil
+	if err != nil {
+		return err
+	}
+	return steps(held...)
 }
 
 func (p *Page) loseFocus(from, to *Element) error {
@@ -150,15 +176,19 @@ func (p *Page) loseFocus(from, to *Element) error {
 	if err := p.commit(from); err != nil {
 		return err
 	}
-	for _, name := range [...]string{"blur", "focusout"} {
-		if !gone && from.Gone() { // a handler removed it
-			return nil
-		}
-		if _, err := p.tell(Event{Related: to, late: true}, name, from); err != nil {
+	left := func(name string) func() error {
+		return func() error {
+			if !gone && from.Gone() { // a handler removed it
+				return nil
+			}
+			_, err := p.tell(Event{Related: to, late: true}, name, from)
 			return err
 		}
 	}
-	return nil
+	if err := left("blur")(); err != nil {
+		return err
+	}
+	return p.unheld(left("focusout"))
 }
 
 // touch notes that a field was changed by its user, or left.
@@ -213,7 +243,7 @@ func (p *Page) following(gone *Element) (next *Element) {
 // Tab moves the focus as the Tab key does: to the next element in the page's order, or back.
 func (p *Page) tab(back bool) error {
 	to := p.NextStop(back)
-	if to == nil && back {
+	if to == nil && back && p.state.Focus == nil && p.state.Start == nil {
 		to = p.lastStop()
 	}
 	if to == nil {
@@ -226,7 +256,9 @@ func (p *Page) tab(back bool) error {
 	if err := p.moveFocus(to); err != nil || p.state.Focus != to {
 		return err
 	}
-	p.selectAll(to)
+	if to.Tag() == "input" {
+		p.selectAll(to)
+	}
 	return nil
 }
 
@@ -241,15 +273,43 @@ func (p *Page) stops(keep func(*Element) bool) []*Element {
 		return true
 	})
 	sort.SliceStable(list, func(i, j int) bool { return list[i].turn() < list[j].turn() })
+	for l := range p.Layers {
+		list = afterInvoker(list, l)
+	}
 	return list
 }
+
+// afterInvoker moves the stops in a popover behind the button that showed it, as browsers do.
+func afterInvoker(list []*Element, l *Layer) []*Element {
+	if l.Invoker == nil || !slices.Contains(list, l.Invoker) || l.Element.Contains(l.Invoker) {
+		return list
+	}
+	var within, others []*Element
+	for _, el := range list {
+		if l.Element.Contains(el) {
+			within = append(within, el)
+		} else {
+			others = append(others, el)
+		}
+	}
+	return slices.Insert(others, slices.Index(others, l.Invoker)+1, within...)
+}
+
+// inTreeOrder is the turn of what has no positive tabindex: after all others.
+const inTreeOrder = 1 << 30
 
 // turn is the number by which Tab visits an element.
 func (el *Element) turn() int {
 	if n, ok := el.tabindex(); ok && n > 0 {
 		return n
 	}
-	return 1 << 30
+	return inTreeOrder
+}
+
+// offTurn says whether Tab goes on from a place as the page stands.
+func (p *Page) offTurn(from *Element) bool {
+	n, ok := from.tabindex()
+	return ok && n < 0 || !ok && !from.Gone() && !from.Focusable()
 }
 
 // NextStop is where Tab moves the focus, or Shift+Tab; nil: off the page.
@@ -277,25 +337,66 @@ func (p *Page) NextStop(back bool) *Element {
 	return p.nearest(list, from, back)
 }
 
-// nearest is the stop after or before a place that is none itself: by its tabindex; where that is
-// negative, or the place cannot have the focus, as the page stands.
-func (p *Page) nearest(list []*Element, from *Element, back bool) (found *Element) {
+// nearest is the stop after or before a place that is none itself, in the order of Tab.
+func (p *Page) nearest(list []*Element, from *Element, back bool) *Element {
 	turn := from.turn()
-	if n, ok := from.tabindex(); ok && n < 0 || !ok && !from.Gone() && !from.Focusable() {
-		sort.SliceStable(list, func(i, j int) bool { return p.host.Compare(list[i], list[j]) < 0 })
+	if p.offTurn(from) {
+		if !back {
+			return p.ahead(list, from)
+		}
+		p.asItStands(list)
 		turn = -1
 	}
-	for _, el := range list {
+	return first(list, back, func(el *Element) bool {
 		c := p.host.Compare(el, from)
 		if turn >= 0 && el.turn() != turn {
 			c = el.turn() - turn
 		}
-		after := c > 0 || c == 0 && p.state.Before
-		switch {
-		case back && c < 0:
+		if back {
+			return c < 0
+		}
+		return c > 0 || c == 0 && p.state.Before
+	})
+}
+
+// ahead is the next stop after a place that Tab never comes to by itself: as the page stands, and
+// from its end on from its beginning. Browsers take options for stops here, of lists that are none,
+// too, and then come to nothing.
+func (p *Page) ahead(list []*Element, from *Element) *Element {
+	begin := at(list, 0)
+	p.Elements(func(el *Element) bool {
+		if el.Tag() == "option" {
+			list = append(list, el)
+		}
+		return true
+	})
+	p.asItStands(list)
+	to := first(list, false, func(el *Element) bool {
+		c := p.host.Compare(el, from)
+		return c > 0 || c == 0 && p.state.Before
+	})
+	if to == nil {
+		to = cmp.Or(first(list, false, func(el *Element) bool { return el.turn() == inTreeOrder }), begin)
+	}
+	if to != nil && to.Tag() == "option" {
+		return nil
+	}
+	return to
+}
+
+// asItStands puts elements in tree order.
+func (p *Page) asItStands(list []*Element) {
+	sort.SliceStable(list, func(i, j int) bool { return p.host.Compare(list[i], list[j]) < 0 })
+}
+
+// first is the first element of a list that fulfils is, or the last; or nil.
+func first(list []*Element, last bool, is func(*Element) bool) (found *Element) {
+	for _, el := range list {
+		if is(el) {
 			found = el
-		case !back && after:
-			return el
+			if !last {
+				break
+			}
 		}
 	}
 	return found

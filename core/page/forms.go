@@ -80,7 +80,7 @@ func (p *Page) submit(form, button *Element) error {
 	}
 	if method == "dialog" {
 		if d := form.Closest("dialog"); d != nil && d.Live().Open {
-			return p.closeDialog(d)
+			return p.holdBack(func() error { return p.closeDialog(d) })
 		}
 	}
 	return nil

@@ -1,7 +1,6 @@
 package page
 
 import (
-	"math"
 	"slices"
 	"strings"
 	"unicode/utf8"
@@ -122,7 +121,7 @@ func (p *Page) keyDown(key string, mods Mods) error {
 		return p.settled(err)
 	}
 	if target.showsText() { // the page is laid out before a text is edited
-		if err := p.fixFocus(); err != nil || !target.Gone() && !target.Rendered() {
+		if err := p.fixFocus(); err != nil || !target.Gone() && !target.Usable() {
 			return p.settled(err)
 		}
 	}
@@ -241,7 +240,7 @@ func (p *Page) enter(el *Element) error {
 		switch {
 		case el.isButton(), el.InputType() == "color", el.InputType() == "file":
 			return p.click(el, Event{})
-		case el.showsText():
+		case el.showsText() && p.state.Focus == el:
 			if _, err := p.before(el, "\n"); err != nil || el.Gone() {
 				return err
 			}
@@ -331,22 +330,21 @@ func (r Range) stepped(n float64, up bool) (float64, bool) {
 	if r.HasLow && r.HasHigh && r.High < r.Low {
 		return n, false
 	}
-	to := n
+	below, above := r.Around(n)
+	to := above
 	switch {
-	case !r.onStep(n) && up:
-		to = r.base + math.Ceil((n-r.base)/r.Step)*r.Step
-	case !r.onStep(n):
-		to = r.base + math.Floor((n-r.base)/r.Step)*r.Step
-	case up:
-		to += r.Step
-	default:
-		to -= r.Step
+	case below == above && up:
+		to = n + r.Step
+	case below == above:
+		to = n - r.Step
+	case !up:
+		to = below
 	}
 	if r.HasLow && to < r.Low {
 		to = r.Low
 	}
 	if r.HasHigh && to > r.High {
-		to = r.base + math.Floor((r.High-r.base)/r.Step)*r.Step
+		to, _ = r.Around(r.High)
 	}
 	to = rounded(to)
 	if up && to <= n || !up && to >= n {
@@ -393,16 +391,14 @@ func (p *Page) editKey(el *Element, key string, mods Mods) error {
 	el = el.editing()
 	text, from, to := el.selection()
 	move := func(at int) error {
-		at = max(0, min(at, len(text)))
-		props := el.Live()
-		if mods.Shift {
-			if props.To = int32(at); from > at {
-				props.From, props.To = int32(at), int32(to)
-			}
-		} else {
-			props.From, props.To = int32(at), int32(at)
+		switch at = max(0, min(at, len(text))); {
+		case !mods.Shift:
+			p.mark(el, at, at)
+		case at < from:
+			p.mark(el, at, to)
+		default:
+			p.mark(el, from, at)
 		}
-		p.put(el, props)
 		return nil
 	}
 	switch key {
@@ -430,9 +426,7 @@ func (p *Page) editKey(el *Element, key string, mods Mods) error {
 		return move(to + 1)
 	case "a":
 		if mods.Control {
-			props := el.Live()
-			props.From, props.To = 0, int32(len(text))
-			p.put(el, props)
+			p.mark(el, 0, len(text))
 		}
 	}
 	return nil

@@ -57,9 +57,11 @@ func (p *Page) Begun(el *Element) {
 	}
 }
 
-// toggledLater reports toggle, after the event that is on its way.
+// toggledLater reports toggle, after the event that is on its way: once, where it opens and shuts
+// before (HTML, 4.11.1, queue a details toggle event task, and its like).
 func (p *Page) toggledLater(el *Element) {
-	p.later(func() error {
+	p.tasks = slices.DeleteFunc(p.tasks, func(t task) bool { return t.toggles == el })
+	p.tasks = append(p.tasks, task{toggles: el, do: func() error {
 		if el.Gone() {
 			return nil
 		}
@@ -67,7 +69,7 @@ func (p *Page) toggledLater(el *Element) {
 			p.host.Took(el, "open")
 			p.host.Acted(el)
 		})
-	})
+	}})
 }
 
 func state(open bool) string {
@@ -77,7 +79,17 @@ func state(open bool) string {
 	return "closed"
 }
 
-// LayerOf is the layer of an element, or nil.
+// Layers visits what lies above the page, the topmost first. Who is removed is above it no more
+// (HTML, 4.11.4 and 6.12: the removing steps of dialogs and popovers).
+func (p *Page) Layers(yield func(*Layer) bool) {
+	for l := p.state.Top; l != nil; l = l.Under {
+		if !l.Element.Gone() && !yield(l) {
+			return
+		}
+	}
+}
+
+// LayerOf is the layer of an element, which may be gone; or nil.
 func (p *Page) LayerOf(el *Element) *Layer {
 	for l := p.state.Top; l != nil; l = l.Under {
 		if l.Element == el {
@@ -87,13 +99,13 @@ func (p *Page) LayerOf(el *Element) *Layer {
 	return nil
 }
 
-// without is a stack of layers but for that of an element.
+// without is a stack of layers but for that of an element, and those that are gone.
 func (l *Layer) without(el *Element) *Layer {
 	switch {
 	case l == nil:
 		return nil
-	case l.Element == el:
-		return l.Under
+	case l.Element == el, l.Element.Gone():
+		return l.Under.without(el)
 	}
 	c := *l
 	c.Under = l.Under.without(el)
@@ -104,7 +116,7 @@ func (l *Layer) without(el *Element) *Layer {
 // is inert if it is modal.
 func (p *Page) Raise(el *Element, modal bool) {
 	p.open(el, true)
-	p.push(el, modal)
+	p.push(el, modal, nil)
 }
 
 // Enter moves the focus into an element above the page.
@@ -123,9 +135,9 @@ func (p *Page) Lower(el *Element) *Layer {
 // GiveBack gives the focus back to what had it before a layer was there.
 func (p *Page) GiveBack(l *Layer) error { return p.settled(p.giveBack(l.Element, l)) }
 
-func (p *Page) push(el *Element, modal bool) {
+func (p *Page) push(el *Element, modal bool, invoker *Element) {
 	s := p.state
-	l := &Layer{Element: el, Modal: modal, Under: s.Top.without(el)}
+	l := &Layer{Element: el, Modal: modal, Invoker: invoker, Under: s.Top.without(el)}
 	if el.popover() == "" || len(p.popovers()) == 0 {
 		l.Before = s.Focus // a popover in another one gives nothing back
 	}
@@ -146,14 +158,16 @@ func (p *Page) showDialog(el *Element, modal bool) error {
 	if el.Live().Open || el.Tag() != "dialog" {
 		return nil
 	}
-	ev := &Event{Name: "beforetoggle", Target: el, State: "open"}
-	if err := p.fire(ev, nil); err != nil || ev.Prevented || el.Live().Open {
+	ev, err := p.tell(Event{State: "open"}, "beforetoggle", el)
+	if err != nil || ev.Prevented || el.Live().Open {
 		return err
 	}
 	p.open(el, true)
-	p.push(el, modal)
+	p.push(el, modal, nil)
 	p.toggledLater(el)
-	p.hideAll(el)
+	if err := p.hideAll(el); err != nil {
+		return err
+	}
 	return p.focusInto(el)
 }
 
@@ -169,26 +183,33 @@ func (p *Page) focusInto(el *Element) error {
 	return p.moveFocus(el)
 }
 
-func (p *Page) first(el *Element) (to *Element) {
-	if el.Has("autofocus") && el.Focusable() {
-		return el
-	}
-	el.Within(func(o *Element) bool {
-		if o.Has("autofocus") && o.Focusable() {
-			to = o
-		}
-		return to == nil
-	})
-	if to != nil {
+// first is what gets the focus in a dialog: what asks for it, or the first that can have it.
+func (p *Page) first(el *Element) *Element {
+	if to := p.asking(el); to != nil {
 		return to
 	}
-	el.Within(func(o *Element) bool {
-		if o.Focusable() {
-			to = o
+	return found(el.Within, (*Element).Focusable)
+}
+
+// asking is what asks for the focus by autofocus, an element itself or what stands in it, or nil.
+func (p *Page) asking(el *Element) *Element {
+	if asksForFocus(el) {
+		return el
+	}
+	return found(el.Within, asksForFocus)
+}
+
+func asksForFocus(el *Element) bool { return el.Has("autofocus") && el.Focusable() }
+
+// found is the first of the elements that are visited that fulfils is, or nil.
+func found(visit func(func(*Element) bool) bool, is func(*Element) bool) (first *Element) {
+	visit(func(el *Element) bool {
+		if is(el) {
+			first = el
 		}
-		return to == nil
+		return first == nil
 	})
-	return to
+	return first
 }
 
 // CloseDialog closes a dialog as its method close does.
@@ -198,7 +219,7 @@ func (p *Page) closeDialog(el *Element) error {
 	if !el.Live().Open || el.Tag() != "dialog" {
 		return nil
 	}
-	if err := p.fire(&Event{Name: "beforetoggle", Target: el, State: "closed"}, nil); err != nil || !el.Live().Open {
+	if _, err := p.tell(Event{State: "closed"}, "beforetoggle", el); err != nil || !el.Live().Open {
 		return err
 	}
 	l := p.LayerOf(el)
@@ -240,7 +261,7 @@ func (p *Page) giveBack(el *Element, l *Layer) error {
 // Escapes is what Escape asks to close: the topmost modal dialog or popover that closes by itself,
 // or nil.
 func (p *Page) Escapes() *Element {
-	for l := p.state.Top; l != nil; l = l.Under {
+	for l := range p.Layers {
 		if k := l.Element.popover(); l.Modal || k == "auto" || k == "hint" {
 			return l.Element
 		}
@@ -293,7 +314,7 @@ func (el *Element) popover() string {
 func (el *Element) IsPopover() bool { return el.popover() != "" }
 
 // ShowPopover, HidePopover and TogglePopover are the methods of those names.
-func (p *Page) ShowPopover(el *Element) error { return p.settled(p.show(el)) }
+func (p *Page) ShowPopover(el *Element) error { return p.settled(p.show(el, nil)) }
 
 // HidePopover hides a popover.
 func (p *Page) HidePopover(el *Element) error { return p.settled(p.hide(el, true)) }
@@ -306,13 +327,14 @@ func (p *Page) TogglePopover(el *Element) error {
 	return p.ShowPopover(el)
 }
 
-// show shows a popover: one that is auto hides the others that it does not stand in.
-func (p *Page) show(el *Element) error {
+// show shows a popover, for a button or for none: one that is auto hides the others that it does
+// not stand in.
+func (p *Page) show(el, invoker *Element) error {
 	if el.popover() == "" || el.Live().Open || el.Gone() {
 		return nil
 	}
-	ev := &Event{Name: "beforetoggle", Target: el, State: "open"}
-	if err := p.fire(ev, nil); err != nil || ev.Prevented || el.Live().Open {
+	ev, err := p.tell(Event{State: "open"}, "beforetoggle", el)
+	if err != nil || ev.Prevented || el.Live().Open {
 		return err
 	}
 	if el.popover() == "auto" {
@@ -320,26 +342,13 @@ func (p *Page) show(el *Element) error {
 			return err
 		}
 	}
-	p.push(el, false)
+	p.push(el, false, invoker)
 	p.open(el, true)
 	p.toggledLater(el)
-	if to := p.autofocus(el); to != nil {
+	if to := p.asking(el); to != nil {
 		return p.moveFocus(to)
 	}
 	return nil
-}
-
-func (p *Page) autofocus(el *Element) (to *Element) {
-	if el.Has("autofocus") && el.Focusable() {
-		return el
-	}
-	el.Within(func(o *Element) bool {
-		if o.Has("autofocus") && o.Focusable() {
-			to = o
-		}
-		return to == nil
-	})
-	return to
 }
 
 // hideUpTo hides the popovers that close by themselves, down to one around an element.
@@ -366,7 +375,7 @@ func (p *Page) opens(o, el *Element) (found bool) {
 
 // popovers are those shown that close by themselves, the topmost first.
 func (p *Page) popovers() (list []*Element) {
-	for l := p.state.Top; l != nil; l = l.Under {
+	for l := range p.Layers {
 		if k := l.Element.popover(); k == "auto" || k == "hint" {
 			list = append(list, l.Element)
 		}
@@ -375,12 +384,16 @@ func (p *Page) popovers() (list []*Element) {
 }
 
 // hideAll hides all popovers that close by themselves, since a dialog opens.
-func (p *Page) hideAll(dialog *Element) {
+func (p *Page) hideAll(dialog *Element) error {
 	for _, o := range p.popovers() {
-		if !o.Contains(dialog) {
-			p.hide(o, false)
+		if o.Contains(dialog) {
+			continue
+		}
+		if err := p.hide(o, false); err != nil {
+			return err
 		}
 	}
+	return nil
 }
 
 // hide hides a popover, and gives the focus back if it is in it.
@@ -398,7 +411,7 @@ func (p *Page) hide(el *Element, giveBack bool) error {
 			}
 		}
 	}
-	if err := p.fire(&Event{Name: "beforetoggle", Target: el, State: "closed"}, nil); err != nil || !el.Live().Open {
+	if _, err := p.tell(Event{State: "closed"}, "beforetoggle", el); err != nil || !el.Live().Open {
 		return err
 	}
 	l := p.LayerOf(el)
@@ -453,7 +466,7 @@ func (p *Page) popTarget(button *Element) error {
 	case el.Live().Open && does != "show":
 		return p.hide(el, true)
 	case !el.Live().Open && does != "hide":
-		return p.show(el)
+		return p.show(el, button)
 	}
 	return nil
 }
@@ -473,14 +486,14 @@ func (p *Page) command(button *Element) (done bool, err error) {
 	case "request-close":
 		return true, p.requestClose(el)
 	case "show-popover":
-		return true, p.show(el)
+		return true, p.show(el, button)
 	case "hide-popover":
 		return true, p.hide(el, true)
 	}
 	if el.Live().Open {
 		return true, p.hide(el, true)
 	}
-	return true, p.show(el)
+	return true, p.show(el, button)
 }
 
 // Autofocus gives the focus to the first element that asks for it as the page begins (HTML, 6.6.7).
@@ -488,13 +501,7 @@ func (p *Page) Autofocus() error {
 	if p.state.Focus != nil {
 		return nil
 	}
-	var to *Element
-	p.Elements(func(el *Element) bool {
-		if el.Has("autofocus") && el.Focusable() {
-			to = el
-		}
-		return to == nil
-	})
+	to := found(p.Body.Within, asksForFocus)
 	if to == nil {
 		return nil
 	}

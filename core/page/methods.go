@@ -37,19 +37,9 @@ func (p *Page) Call(el *Element, method, argument string) error {
 	case "setCustomValidity":
 		p.SetCustom(el, argument)
 	case "select":
-		p.Select(el)
+		p.selectAll(el)
 	}
 	return nil
-}
-
-// Select selects all text of a field, as its method select does.
-func (p *Page) Select(el *Element) {
-	if !p.TakesText(el) {
-		return
-	}
-	props := el.Live()
-	props.From, props.To = 0, int32(len(units(el.text())))
-	p.put(el, props)
 }
 
 // SetValue sets what a field holds, as a program does.

@@ -45,9 +45,10 @@ type Page struct {
 	Blind bool
 	host  Host
 	state State
-	tasks []func() error // put off until the event that is on its way is over
-	busy  bool           // tasks run
-	depth int            // how many events are on their way, one in the other
+	tasks []task          // put off until the event that is on its way is over
+	held  *[]func() error // what is told of the focus after what is on its way, or nil: at once
+	busy  bool            // tasks run
+	depth int             // how many events are on their way, one in the other
 	fault Fault
 }
 
@@ -91,6 +92,7 @@ type Layer struct {
 	Element *Element
 	Modal   bool
 	Before  *Element // what had the focus
+	Invoker *Element // the button that shows it, after which Tab visits it; or nil
 	Under   *Layer
 }
 
@@ -165,9 +167,14 @@ func (p *Page) on(el *Element, name string) error {
 	return err
 }
 
-// later puts something off until the event that is on its way has been heard: a task of its own,
-// in the words of the HTML standard.
-func (p *Page) later(task func() error) { p.tasks = append(p.tasks, task) }
+// task is what is put off: a task of its own, in the words of the HTML standard.
+type task struct {
+	toggles *Element // what it reports toggle of, or nil
+	do      func() error
+}
+
+// later puts something off until the event that is on its way has been heard.
+func (p *Page) later(do func() error) { p.tasks = append(p.tasks, task{do: do}) }
 
 // ErrEndless says that what follows from an event never ends: each of what is put off puts off more.
 var ErrEndless = errors.New("what follows from this never ends: events that tell what was opened or shut set off each other")
@@ -188,13 +195,13 @@ func (p *Page) Settle() error {
 			p.tasks = nil
 			return ErrEndless
 		}
-		task := p.fixFocus
+		do := p.fixFocus
 		if len(p.tasks) > 0 {
-			task, p.tasks = p.tasks[0], p.tasks[1:]
+			do, p.tasks = p.tasks[0].do, p.tasks[1:]
 		} else if p.Blind || p.state.Focus == nil || p.state.Focus.Focusable() {
 			return nil
 		}
-		if err := task(); err != nil {
+		if err := do(); err != nil {
 			p.tasks = nil
 			return err
 		}
@@ -202,7 +209,7 @@ func (p *Page) Settle() error {
 }
 
 // Forget drops what was put off, of a turn that failed.
-func (p *Page) Forget() { p.tasks, p.busy, p.depth = nil, false, 0 }
+func (p *Page) Forget() { p.tasks, p.held, p.busy, p.depth = nil, nil, false, 0 }
 
 // steps runs steps until one fails.
 func steps(list ...func() error) error {

@@ -129,7 +129,9 @@ func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
 		err = p.focusBy(el, ev.Detail)
 	}
 	if s := p.state; s.Focus == nil && !p.Blind {
-		s.Start, s.Before = el, false // Tab goes on from where a press fell
+		if s.Start, s.Before = el, false; el == p.Body { // Tab goes on from where a press fell
+			s.Start = nil
+		}
 		p.set(s)
 	}
 	return done, p.settled(err)
@@ -308,7 +310,7 @@ func common(a, b *Element) *Element {
 func (p *Page) Hover(el *Element) error {
 	from := p.state.Over
 	if el == from || p.Blind && !p.movesHeard() {
-		return nil // it is there already
+		return nil // it is there already, or nobody asks where it is
 	}
 	s := p.state
 	s.Over = el
@@ -325,10 +327,11 @@ func (p *Page) Hover(el *Element) error {
 }
 
 func (p *Page) movesHeard() bool {
-	return slices.ContainsFunc(moves, p.host.Hears)
+	return slices.ContainsFunc(Moves, p.host.Hears)
 }
 
-var moves = []string{"pointerout", "pointerleave", "pointerover", "pointerenter", "pointermove", "mouseout", "mouseleave", "mouseover", "mouseenter", "mousemove"}
+// Moves are the events that tell where the mouse goes.
+var Moves = []string{"pointerout", "pointerleave", "pointerover", "pointerenter", "pointermove", "mouseout", "mouseleave", "mouseover", "mouseenter", "mousemove"}
 
 // crossing are the events that tell where a pointer, or the mouse, goes.
 type crossing struct{ out, leave, over, enter string }

@@ -1,5 +1,7 @@
 package page
 
+import "slices"
+
 // Groups of radio buttons (HTML, 4.10.5.1.17).
 
 // Group are the radio buttons of a group, el included, in tree order.
@@ -27,28 +29,33 @@ func (p *Page) sameGroup(a, b *Element) bool {
 }
 
 // isStop says whether Tab stops at an element that it could stop at: of a group of radio buttons
-// only the checked one, or the first where none is.
+// only at the checked one; where none is, at the one that had the focus last, or if none had it at
+// the first that it comes to from outside, as browsers do.
 func (p *Page) isStop(el *Element) bool {
-	if el.Tag() != "input" || el.InputType() != "radio" || el.Live().Checked {
+	if el.InputType() != "radio" || el.Live().Checked {
 		return true
 	}
 	group := p.Group(el)
-	if len(group) == 1 {
-		return true
+	some := func(is func(Props) bool) bool {
+		return slices.ContainsFunc(group, func(o *Element) bool { return o.Focusable() && is(o.Live()) })
 	}
-	var first *Element
-	for _, o := range group {
-		if !o.Focusable() {
-			continue
-		}
-		if o.Live().Checked {
-			return false
-		}
-		if first == nil {
-			first = o
+	if some(func(s Props) bool { return s.Checked }) {
+		return false
+	}
+	return el.Live().Visited || !some(func(s Props) bool { return s.Visited })
+}
+
+// visit notes which radio button of its group had the focus last.
+func (p *Page) visit(el *Element) {
+	if el.InputType() != "radio" {
+		return
+	}
+	for _, o := range p.Group(el) {
+		if s := o.Live(); s.Visited != (o == el) {
+			s.Visited = o == el
+			p.put(o, s)
 		}
 	}
-	return first == el
 }
 
 // Exclude takes the check from the other radio buttons of a group, and tells which had it.
@@ -63,11 +70,26 @@ func (p *Page) Exclude(el *Element) (list []*Element) {
 	return list
 }
 
+// alongside are the radio buttons that the arrows move through: those of its group, or of those
+// without a name all of the form.
+func (p *Page) alongside(el *Element) (list []*Element) {
+	if el.Get("name") != "" {
+		return p.Group(el)
+	}
+	p.Elements(func(o *Element) bool {
+		if o.InputType() == "radio" && o.Get("name") == "" && p.Owner(o) == p.Owner(el) {
+			list = append(list, o)
+		}
+		return true
+	})
+	return list
+}
+
 // arrow moves to the next radio button of the group, or the one before, and checks it.
 func (p *Page) arrow(el *Element, back bool) error {
 	var list []*Element
 	here := 0
-	for _, o := range p.Group(el) {
+	for _, o := range p.alongside(el) {
 		if o == el {
 			here = len(list)
 		}

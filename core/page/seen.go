@@ -115,7 +115,10 @@ func (el *Element) Inert() bool {
 
 // above says whether the element stands in a layer that is over a modal one.
 func (el *Element) above(modal *Element) bool {
-	for l := el.page.state.Top; l != nil && l.Element != modal; l = l.Under {
+	for l := range el.page.Layers {
+		if l.Element == modal {
+			break
+		}
 		if l.Element.Contains(el) {
 			return true
 		}
@@ -125,7 +128,7 @@ func (el *Element) above(modal *Element) bool {
 
 // Modal is the modal dialog on top, or nil.
 func (p *Page) Modal() *Element {
-	for l := p.state.Top; l != nil; l = l.Under {
+	for l := range p.Layers {
 		if l.Modal {
 			return l.Element
 		}

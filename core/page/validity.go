@@ -1,8 +1,8 @@
 package page
 
 import (
-	"math"
 	"net/url"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -36,6 +36,19 @@ func (p *Page) Validates(el *Element) bool {
 		return false
 	}
 	return !el.Disabled() && (el.Up == nil || el.Up.Closest("datalist") == nil)
+}
+
+// Constrained says whether a control is held to anything that what it holds may not fulfil.
+func (p *Page) Constrained(el *Element) bool {
+	if !p.Validates(el) || el.isButton() {
+		return false
+	}
+	switch el.InputType() {
+	case "email", "url", "number", "date", "time", "month", "week", "datetime-local":
+		return true
+	}
+	return slices.ContainsFunc([]string{"required", "pattern", "minlength", "maxlength"}, el.Has) ||
+		el.InputType() == "radio" && slices.ContainsFunc(p.Group(el), func(o *Element) bool { return o.Has("required") })
 }
 
 func (el *Element) readonlyApplies() bool {
@@ -166,6 +179,16 @@ var (
 // fits matches a whole text with a pattern of ECMAScript. A pattern that is none, or takes longer
 // than a second, holds nothing back.
 func fits(pattern, text string) bool {
+	re := compiled(pattern)
+	if re == nil {
+		return true
+	}
+	ok, err := re.MatchString(text)
+	return ok && !strings.HasSuffix(text, "\n") || err != nil
+}
+
+// compiled is a pattern to match with, or nil.
+func compiled(pattern string) *regexp2.Regexp {
 	fitting.Lock()
 	defer fitting.Unlock()
 	re, known := patterns[pattern]
@@ -179,11 +202,7 @@ func fits(pattern, text string) bool {
 		}
 		patterns[pattern] = re
 	}
-	if re == nil {
-		return true
-	}
-	ok, err := re.MatchString(text)
-	return ok && !strings.HasSuffix(text, "\n") || err != nil
+	return re
 }
 
 // badInput: what is typed cannot be turned into a value.
@@ -209,11 +228,6 @@ func (el *Element) outOfRange() bool {
 		return n > r.High && n < r.Low
 	}
 	return r.HasLow && n < r.Low || r.HasHigh && n > r.High || !r.any && !r.onStep(n)
-}
-
-func (r Range) onStep(n float64) bool {
-	steps := (n - r.base) / r.Step
-	return math.Abs(steps-math.Round(steps)) < 1e-7*math.Max(1, math.Abs(steps))
 }
 
 // wrongLength: tooShort and tooLong, of what was typed by a user.

@@ -43,6 +43,11 @@ func blindIn(g *flow.Graph) *blind {
 		switch {
 		case ok && flow.IsText(el):
 			b.fields = append(b.fields, el)
+			for _, a := range el.Attrs {
+				if a.Name == "pattern" { // which takes some texts and not others
+					b.texts = append(b.texts, a.Unit.Expr.Span())
+				}
+			}
 		case ok && flow.IsNumber(el):
 			b.counters = append(b.counters, el)
 		}
