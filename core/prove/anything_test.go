@@ -15,7 +15,7 @@ import (
 // says that it visited all.
 func TestAnythingStaysWithin(t *testing.T) {
 	list := wideDesigns(t)
-	for seed := range uint64(designs(60, 600)) {
+	for seed := range uint64(designs(30, 600)) {
 		list = append(list, randomDesign(t, seed))
 	}
 	whole := 0
