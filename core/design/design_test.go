@@ -71,7 +71,7 @@ var mistakes = []mistake{
 	{
 		name: "a link to an attribute",
 		text: page("", `one-part { ware <- ware; act <- act; title <- "red" } // <<`),
-		rule: "not-taken", words: "does not take title", remedy: "put title on an element",
+		rule: "not-taken", words: "no element of its own that title could stand on", remedy: "takes title: string, title <- title there",
 	},
 	{
 		name: "a class on a component",
@@ -276,17 +276,17 @@ var mistakes = []mistake{
 	{
 		name: "an event that the component does not emit",
 		text: page("", `button "b" { click -> emit done() } // <<`),
-		rule: "not-in-scope", words: "does not emit done", remedy: "declare it: emits done(...)",
+		rule: "not-in-scope", words: "does not emit done", remedy: "declare it: emits done()",
 	},
 	{
 		name: "an event that is called",
 		text: page("emits full(n: number)", `button "x" { click -> full(1) } // <<`),
-		rule: "wrong-type", words: "full is an event", remedy: "emit full(n)",
+		rule: "wrong-type", words: "full is an event", remedy: "write emit full(1)",
 	},
 	{
 		name: "an event as what hears one",
 		text: page("emits full()", `button "x" { click -> full } // <<`),
-		rule: "wrong-type", words: "full is an event", remedy: "forward",
+		rule: "wrong-type", words: "full is an event", remedy: "write emit full",
 	},
 	{
 		name: "a timer that is read",
@@ -321,7 +321,7 @@ var mistakes = []mistake{
 	{
 		name: "an event linked like an attribute",
 		text: page("", `button "b" { onclick <- "x" } // <<`),
-		rule: "wrong-direction", words: "onclick is an event", remedy: "write click -> action",
+		rule: "wrong-direction", words: "click is an event", remedy: "write click -> x",
 	},
 	{
 		name: "content in an element that has none",

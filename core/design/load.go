@@ -43,7 +43,7 @@ func Parse(name, text string) *Design {
 func newResolver(fsys fs.FS, show func(string) string) *resolver {
 	return &resolver{
 		d: &Design{Set: source.NewSet()}, fsys: fsys, show: show, seen: map[string]bool{},
-		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{}, contexts: map[string]*Component{}, channels: map[string]*Channel{}, forms: map[*syntax.Element]*formOwner{}, services: map[string]*Service{}, starts: map[string]*Start{}, usedIn: map[*syntax.Component]map[string]*syntax.Element{},
+		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{}, contexts: map[string]*Component{}, channels: map[string]*Channel{}, forms: map[*syntax.Element]*formOwner{}, services: map[string]*Service{}, starts: map[string]*Start{}, usedIn: map[*syntax.Component]map[string][]useSite{}, missing: map[absence]*asked{}, undeclared: map[absence]bool{},
 	}
 }
 
@@ -61,7 +61,9 @@ type resolver struct {
 	channels   map[string]*Channel
 	services   map[string]*Service
 	starts     map[string]*Start
-	usedIn     map[*syntax.Component]map[string]*syntax.Element // what a view uses, by name: the first
+	usedIn     map[*syntax.Component]map[string][]useSite // what a view uses, by name
+	missing    map[absence]*asked
+	undeclared map[absence]bool // events that are emitted and not declared
 	forms      map[*syntax.Element]*formOwner
 }
 

@@ -15,6 +15,7 @@ type scope struct {
 	component *Component // nil at the top of a file
 	view      *viewScope // nil outside views
 	law       bool       // laws and scenarios: all, the, was and reported may be asked
+	heard     *heard     // in the handler of an event, or nil
 }
 
 // viewScope is the names and facts at a place in a view.
@@ -55,7 +56,9 @@ func (s *scope) Visible() []string {
 	}
 	if s.component != nil {
 		for _, m := range s.component.Members {
-			names = append(names, m.Label)
+			if m.Label[0] != ' ' { // a context that is supplied without a name
+				names = append(names, m.Label)
+			}
 		}
 	}
 	for _, c := range s.r.d.Consts {
@@ -72,9 +75,11 @@ func (s *scope) IsValue(name *syntax.Name, found types.Symbol) bool {
 	m, ok := found.(*Member)
 	switch {
 	case ok && m.Kind == Emits:
+		m.Type()
 		s.r.errorf("wrong-type", name.Span(), "%s is an event, which is no value and no function", m.Label).
 			See(m.At.Start, "it is declared here").
-			Instead("report it: emit %s%s; or pass on what an element or component reports: ... -> forward", m.Label, argumentsOf(m.Sig))
+			Instead("declare an action that reports it, and give that: action tell%s%s { emit %s%s }",
+				upperFirst(m.Label), types.Params(m.Sig), m.Label, argumentsOf(m.Sig))
 		return false
 	case ok && m.Kind == Timer:
 		s.r.errorf("wrong-type", name.Span(), "%s is a timer, which is no value and no function", m.Label).
@@ -92,69 +97,6 @@ func argumentsOf(sig []types.Param) string {
 		names[i] = p.Name
 	}
 	return "(" + strings.Join(names, ", ") + ")"
-}
-
-// Missing reports a name that is not in scope. Where a component that uses
-// this one has it, the remedy is to pass it down.
-func (s *scope) Missing(name *syntax.Name) {
-	f := s.r.errorf("not-in-scope", name.Span(), "there is no %s here", name.Text)
-	if near := types.DidYouMean(name.Text, s.Visible(), "\x00"); !strings.Contains(near, "\x00") && near != "there is none" {
-		f.Instead("%s", near)
-		return
-	}
-	if s.component != nil {
-		for _, user := range s.r.d.Components {
-			m := user.byName[name.Text]
-			use := s.r.useOf(user.Syntax, s.component.Name)
-			if m == nil || use == nil || !m.HasValue() {
-				continue
-			}
-			f.Instead("pass it down: write takes %s: %s here, and %s <- %s where %s uses %s",
-				name.Text, m.Type(), name.Text, name.Text, user.Name, s.component.Name)
-			f.See(use.Span().Start, "%s uses %s here and has %s", user.Name, s.component.Name, name.Text)
-			return
-		}
-		f.Instead("declare it: takes %s: ..., holds %s = ... or derives %s = ...", name.Text, name.Text, name.Text)
-		return
-	}
-	f.Instead("declare it: const %s = ...", name.Text)
-}
-
-// useOf finds where a component's view uses another: the first place, in the order of
-// the text.
-func (r *resolver) useOf(c *syntax.Component, name string) *syntax.Element {
-	uses := r.usedIn[c]
-	if uses == nil {
-		uses = map[string]*syntax.Element{}
-		r.usedIn[c] = uses
-		for _, m := range c.Members {
-			if v, ok := m.(*syntax.View); ok {
-				listUses(v.Body, uses)
-			}
-		}
-	}
-	return uses[name]
-}
-
-func listUses(items []syntax.Item, uses map[string]*syntax.Element) {
-	for _, it := range items {
-		switch it := it.(type) {
-		case *syntax.Element:
-			if uses[it.Name.Text] == nil {
-				uses[it.Name.Text] = it
-			}
-			listUses(it.Body, uses)
-		case *syntax.When:
-			listUses(it.Body, uses)
-			listUses(it.Else, uses)
-		case *syntax.Each:
-			listUses(it.Body, uses)
-		case *syntax.Slot:
-			listUses(it.Body, uses)
-		case *syntax.Fill:
-			listUses(it.Body, uses)
-		}
-	}
 }
 
 // Special types the calls that only laws and scenarios can make.

@@ -237,18 +237,59 @@ func (b *bodyChecker) emit(at syntax.At, s *syntax.Emit) []Stmt {
 		for _, a := range s.Args {
 			b.c.Expr(a, nil)
 		}
-		f := b.errorf("not-in-scope", s.Name.Span(), "%s does not emit %s", b.scope.component.Name, s.Name.Text)
-		if near := types.DidYouMean(s.Name.Text, names, ""); strings.HasPrefix(near, "did") {
-			f.Instead("%s", near)
-		} else {
-			f.Instead("declare it: emits %s(...)", s.Name.Text)
-		}
+		b.notEmitted(s, m, names)
 		return nil
 	}
 	m.Type()
 	out := &Emit{at, m, b.c.Args(s.Args, s.Span(), m.Sig, s.Name.Text)}
 	b.c.Facts = b.c.Facts.Forget()
 	return []Stmt{out}
+}
+
+// notEmitted reports an event that the component does not have, or that is none.
+func (b *bodyChecker) notEmitted(s *syntax.Emit, m *Member, names []string) {
+	word := source.Span{Start: s.Start, End: s.Name.Start}
+	f := b.errorf("not-in-scope", s.Name.Span(), "%s does not emit %s", b.scope.component.Name, s.Name.Text)
+	switch near := finding.Nearest(s.Name.Text, names); {
+	case b.channels[s.Name.Text] != nil:
+		f.Message = s.Name.Text + " is a channel, not an event"
+		f.Instead("write send %s", b.textAt(source.Span{Start: s.Name.Start, End: s.Stop})).Mend("write send", word, "send ")
+	case m != nil && m.Kind == Timer:
+		f.Message = s.Name.Text + " is a timer, not an event"
+		f.Instead("write start %s", s.Name.Text).Mend("write start", word, "start ")
+	case m != nil && (m.Kind == Action || m.Kind == Takes && isFunc(m.Type())):
+		f.Message = s.Name.Text + " is " + finding.Article(m.Kind.String()) + ", not an event"
+		if m.Kind == Takes {
+			f.Message = s.Name.Text + " is a function that is taken, not an event"
+		}
+		f.Instead("call it: %s", b.textAt(source.Span{Start: s.Name.Start, End: s.Stop})).Mend("call it", word, "")
+	case near != "":
+		f.Instead("did you mean %s?", near).Mend("write "+near, s.Name.Span(), near)
+	default:
+		b.undeclared[absence{b.scope.component, s.Name.Text}] = true
+		emits := "emits " + s.Name.Text + types.Params(b.carriedBy(s))
+		f.Instead("declare it: %s", emits)
+		b.scope.addMember(f, emits)
+	}
+}
+
+func isFunc(t types.Type) bool {
+	_, ok := types.Under(types.NonNull(t)).(*types.Func)
+	return ok
+}
+
+// carriedBy are the values that an event is reported with, as it would be declared.
+func (b *bodyChecker) carriedBy(s *syntax.Emit) (sig []types.Param) {
+	for i, a := range s.Args {
+		p := types.Param{Name: "value", Type: types.Fresh(b.c.Expr(a, nil))}
+		if n, ok := a.(*syntax.Name); ok {
+			p.Name = n.Text
+		} else if len(s.Args) > 1 {
+			p.Name = "value" + string(rune('A'+i))
+		}
+		sig = append(sig, p)
+	}
+	return sig
 }
 
 // clock resolves start t(...) and stop t(...).
@@ -288,6 +329,15 @@ func (b *bodyChecker) callStmt(at syntax.At, call *syntax.Call) []Stmt {
 			return b.eventCall(at, d, call)
 		}
 	}
+	if b.timerCalled(call) {
+		return nil
+	}
+	if b.verbMissing(at.Span(), call.Fun, b.textAt(call.Span())) {
+		for _, a := range call.Args {
+			b.c.Expr(a, nil)
+		}
+		return nil
+	}
 	b.c.Called = call.Fun
 	fun := b.c.Expr(call.Fun, nil)
 	f, args := b.c.Callee(call, fun)
@@ -301,6 +351,52 @@ func (b *bodyChecker) callStmt(at syntax.At, call *syntax.Call) []Stmt {
 	}
 	b.c.Facts = b.c.Facts.Forget()
 	return []Stmt{&Do{at, fun, args}}
+}
+
+// timerCalled reports start(tick) and stop(tick).
+func (b *bodyChecker) timerCalled(call *syntax.Call) bool {
+	word, ok := call.Fun.(*syntax.Name)
+	if !ok || len(call.Args) != 1 || word.Text != "start" && word.Text != "stop" || b.c.Known(word.Text) {
+		return false
+	}
+	n, ok := call.Args[0].(*syntax.Name)
+	if !ok || b.scope.component.Member(word.Text) != nil {
+		return false
+	}
+	if m := b.scope.component.Member(n.Text); m == nil || m.Kind != Timer {
+		return false
+	}
+	write := word.Text + " " + n.Text
+	b.errorf("wrong-type", call.Span(), "%s is a word of the language, not a function", word.Text).
+		Instead("write %s", write).Mend("write "+write, call.Span(), write)
+	return true
+}
+
+// verbMissing reports an event, timer or channel that is called as a function is: each has a word
+// of its own. text is the call as it is written.
+func (b *bodyChecker) verbMissing(at source.Span, fun syntax.Expr, text string) bool {
+	n, ok := fun.(*syntax.Name)
+	if !ok || b.c.Known(n.Text) {
+		return false
+	}
+	verb, what, declared := "", "", source.Pos(0)
+	switch m, ch := b.scope.component.Member(n.Text), b.channels[n.Text]; {
+	case m != nil && m.Kind == Emits:
+		verb, what, declared = "emit ", "an event, which is no function", m.At.Start
+		if m.Type(); text == n.Text && len(m.Sig) > 0 {
+			text += argumentsOf(m.Sig)
+		}
+	case m != nil && m.Kind == Timer:
+		verb, what, declared = "start ", "a timer, which is no function", m.At.Start
+		text = strings.TrimSuffix(text, "()")
+	case m == nil && ch != nil:
+		verb, what, declared = "send ", "a channel, which is no function", ch.Syntax.Name.Start
+	default:
+		return false
+	}
+	b.errorf("wrong-type", n.Span(), "%s is %s", n.Text, what).See(declared, "it is declared here").
+		Instead("write %s%s", verb, text).Mend("write "+strings.TrimSpace(verb), at, verb+text)
+	return true
 }
 
 func (b *bodyChecker) eventCall(at syntax.At, d *syntax.Dotted, call *syntax.Call) []Stmt {
@@ -483,12 +579,36 @@ func (b *bodyChecker) unwritable(e *syntax.Name, m *Member) {
 func (b *bodyChecker) fromBelow(at source.Span, m *Member) {
 	f := b.errorf("written-from-below", at, "%s was handed down; %s may only read it", m.Label, m.Owner.Name)
 	f.See(m.At.Start, "it is taken here")
-	f.Instead("report it: emits change%s(value: %s), emit it here, and let the parent, which holds it, decide",
-		strings.ToUpper(m.Label[:1])+m.Label[1:], m.Type())
+	f.Instead("if nobody else needs it, hold it here: shares %s: %s = %s, which a parent may tie; else report it: emits change%s(value: %[2]s), and let the parent, which holds it, decide",
+		m.Label, m.Type(), firstOf(m.Type()), upperFirst(m.Label))
+}
+
+// firstOf is a first value for a cell of a type, as it is written.
+func firstOf(t types.Type) string {
+	switch {
+	case types.Nullable(t):
+		return "null"
+	case types.Assignable(types.Boolean, t):
+		return "false"
+	case types.Assignable(types.Number, t):
+		return "0"
+	case types.Assignable(types.String, t):
+		return `""`
+	}
+	if _, list := types.Under(t).(*types.List); list {
+		return "[]"
+	}
+	return "..."
 }
 
 func (b *bodyChecker) unwritableItem(e *syntax.Name, l *ViewLocal) {
-	if l.Each == nil || l != l.Each.Item {
+	switch {
+	case l.Each == nil:
+		b.errorf("written-from-below", e.Span(), "%s is handed out by a slot; it cannot be written here", l.Label).
+			See(l.At.Start, "it is received here").
+			Instead("let the component hand out an action that changes it, too: slot ...(%s <- %[1]s, change%s <- ...), and call that", l.Label, upperFirst(l.Label))
+		return
+	case l != l.Each.Item:
 		b.errorf("wrong-type", e.Span(), "%s is a place in a list; it cannot be written", l.Label).Instead("write to the list instead")
 		return
 	}

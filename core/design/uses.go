@@ -1,6 +1,9 @@
 package design
 
 import (
+	"fmt"
+	"strings"
+
 	"lien/core/finding"
 	"lien/core/html"
 	"lien/core/source"
@@ -46,11 +49,15 @@ func (v *viewResolver) allGiven(u *Use) {
 // tried says whether a use has a link of this name, though perhaps a wrong one.
 func (u *Use) tried(m *Member) bool {
 	for _, it := range u.Syntax.Body {
-		l, ok := it.(*syntax.Link)
-		if !ok {
+		meant := ""
+		switch it := it.(type) {
+		case *syntax.Link:
+			meant = it.Name.Text
+		case *syntax.Event:
+			meant = it.Name.Text
+		default:
 			continue
 		}
-		meant := l.Name.Text
 		if u.Component.Member(meant) == nil {
 			meant = finding.Nearest(meant, u.Component.names(Takes))
 		}
@@ -139,6 +146,17 @@ func (v *viewResolver) opSpan(s *syntax.Link) source.Span {
 	return source.Span{Start: s.Name.Stop, End: s.Value.Span().Start}
 }
 
+// camel is the name of a member for an attribute: ariaLabel for aria-label.
+func camel(name string) string {
+	parts := strings.Split(name, "-")
+	for i := 1; i < len(parts); i++ {
+		if parts[i] != "" {
+			parts[i] = upperFirst(parts[i])
+		}
+	}
+	return strings.Join(parts, "")
+}
+
 func eventParams(m *Member) string {
 	m.Type()
 	if len(m.Sig) == 0 {
@@ -165,7 +183,12 @@ func (v *viewResolver) notTaken(u *Use, s *syntax.Link, m *Member) {
 	case near != "":
 		f.Instead("did you mean %s?", near).Mend("write "+near, s.Name.Span(), near)
 	case html.IsAttribute(name):
-		f.Instead("put %s on an element in %s, or let it take %s: string", name, u.Component.Name, name)
+		taken := camel(name)
+		if taken == "class" {
+			taken = "look"
+		}
+		f.Message = fmt.Sprintf("%s has no element of its own that %s could stand on", u.Component.Name, name)
+		f.Instead("let it take it and link it to one of its elements: takes %s: string, %s <- %[1]s there, and %[1]s <- ... here", taken, name)
 	default:
 		f.Instead("let it take it: takes %s: ..., or remove this link", name)
 	}
@@ -187,6 +210,7 @@ func (v *viewResolver) useEvent(u *Use, s *syntax.Event, vs *viewScope) {
 	m.Type()
 	h := &Handler{Name: name, Event: m, Syntax: s}
 	sc := v.scope(withoutFacts(vs))
+	sc.heard = &heard{s, m.Sig, false}
 	switch do := s.Do.(type) {
 	case *syntax.Pass:
 		h.Body = v.pass(sc, name, do, m.Sig)
@@ -225,13 +249,40 @@ func withoutFacts(vs *viewScope) *viewScope {
 // element inside the component has it, the remedy is to forward it.
 func (v *viewResolver) neverReported(u *Use, s *syntax.Event) {
 	name := s.Name.Text
+	if v.view(u.Component); v.undeclared[absence{u.Component, name}] {
+		return // it was told where it is emitted
+	}
 	f := v.errorf("never-reported", s.Name.Span(), "%s never reports %s", u.Component.Name, name)
+	p, isPass := s.Do.(*syntax.Pass)
+	m := u.Component.Member(name)
 	switch near := finding.Nearest(name, u.Component.names(Emits)); {
+	case m != nil && m.Kind == Takes && isFunc(m.Type()):
+		f.Message = name + " is a function that " + u.Component.Name + " takes, not an event"
+		f.See(m.At.Start, "it is taken here").Instead("write an action, and give it: %s <- action", name)
+		if isPass {
+			f.Instead("write %s <- %s", name, v.textOf(p.Target))
+		}
+	case m != nil && m.Kind == Takes:
+		f.Message = name + " is taken by " + u.Component.Name + ", not reported"
+		f.See(m.At.Start, "it is taken here").Instead("write %s <- ...", name)
+		if isPass {
+			f.Instead("write %s <- %s", name, v.textOf(p.Target))
+		}
+	case m != nil && m.Kind == Shares:
+		f.Message = name + " is a cell that " + u.Component.Name + " shares, not an event"
+		f.See(m.At.Start, "it is shared here").
+			Instead("tie it to a cell of your own: %s <-> ...; what is to happen when it changes: follows that cell { ... }", name)
 	case near != "":
 		f.Instead("did you mean %s?", near).Mend("write "+near, s.Name.Span(), near)
 	case html.IsEvent(name):
 		f.Instead("forward it: write emits %s() in %s, and %s -> forward on the element inside", name, u.Component.Name, name)
 	default:
-		f.Instead("%s", types.DidYouMean(name, u.Component.names(Emits), "declare it with emits; it reports: "))
+		f.Instead("declare it in %s: emits %s(...), and emit it there", u.Component.Name, name)
+		if list := u.Component.names(Emits); len(list) > 0 {
+			f.Write += "; it reports: " + strings.Join(list, ", ")
+		}
+	}
+	if isPass && m != nil && (m.Kind == Takes) {
+		f.Mend("turn the link round", source.Span{Start: s.Name.Stop, End: p.Start}, " <- ")
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"lien/core/finding"
 	"lien/core/html"
 	"lien/core/source"
 	"lien/core/syntax"
@@ -277,6 +278,7 @@ func (v *viewResolver) elementLink(e *Element, s *syntax.Link, vs *viewScope) {
 			return
 		}
 		e.Marks = append(e.Marks, &Attr{name, v.unit(vs, s.Value, types.Boolean, "a class stands or not: its condition is"), s})
+	case s.Op == syntax.Assign && v.eventLinked(s):
 	case s.Op == syntax.Assign:
 		v.wrongWay(s, "an element has no first values: write "+name+" <- value")
 	case s.Op == syntax.Tie:
@@ -293,9 +295,7 @@ func (v *viewResolver) wrongWay(s *syntax.Link, write string) {
 func (v *viewResolver) attribute(e *Element, s *syntax.Link, vs *viewScope) {
 	name := s.Name.Text
 	switch {
-	case html.IsEvent(strings.TrimPrefix(name, "on")) && (strings.HasPrefix(name, "on") || !html.IsAttribute(name)):
-		v.errorf("wrong-direction", s.Name.Span(), "%s is an event: it is reported up, not linked down", name).
-			Instead("write %s -> action", strings.TrimPrefix(name, "on"))
+	case v.eventLinked(s):
 		return
 	case !html.IsAttribute(name):
 		v.warnf("not-taken", s.Name.Span(), "HTML has no attribute %s", name).
@@ -310,6 +310,23 @@ func (v *viewResolver) attribute(e *Element, s *syntax.Link, vs *viewScope) {
 	x := c.Want(s.Value, want, "the attribute "+name+" is")
 	e.Attrs = append(e.Attrs, &Attr{name, Unit{x, c.Locals}, s})
 	v.knownRole(name, x)
+}
+
+// eventLinked reports an event of an element that is linked down, or written as in HTML.
+func (v *viewResolver) eventLinked(s *syntax.Link) bool {
+	name := strings.ToLower(s.Name.Text)
+	event := strings.TrimPrefix(name, "on")
+	if !html.IsEvent(event) || event == name && html.IsAttribute(name) {
+		return false
+	}
+	does := v.textOf(s.Value)
+	if lit, ok := s.Value.(*syntax.TextLit); ok {
+		does = strings.TrimSuffix(strings.TrimSpace(lit.Value), ";")
+	}
+	v.errorf("wrong-direction", s.Name.Span(), "%s is an event: it is reported up, not linked down", event).
+		Instead("write %s -> %s", event, does).
+		Mend("turn the link round", s.Span(), event+" -> "+does)
+	return true
 }
 
 func (v *viewResolver) knownRole(name string, x types.Expr) {
@@ -398,8 +415,9 @@ func staticText(e *Element, name string) string {
 func (v *viewResolver) elementEvent(e *Element, s *syntax.Event, vs *viewScope) {
 	name := s.Name.Text
 	if !html.IsEvent(name) {
-		v.errorf("never-reported", s.Name.Span(), "an element never reports %s", name).
-			Instead("%s", types.DidYouMean(name, html.Events(), "some events are: "))
+		if v.notAnEvent(e, s) {
+			return
+		}
 	}
 	if len(s.Params) > 1 {
 		v.errorf("payload-differs", s.Params[1].Span(), "a DOM event has one value: itself").Instead("write %s(e) -> ...", name)
@@ -410,6 +428,7 @@ func (v *viewResolver) elementEvent(e *Element, s *syntax.Event, vs *viewScope) 
 	if e.Tag == "form" && name == "submit" {
 		carried = []types.Param{{Name: "values", Type: e.Values}}
 	}
+	sc.heard = &heard{s, carried, carried == nil}
 	switch do := s.Do.(type) {
 	case *syntax.Pass:
 		h.Body = v.pass(sc, name, do, carried)
@@ -426,6 +445,29 @@ func (v *viewResolver) elementEvent(e *Element, s *syntax.Event, vs *viewScope) 
 	if h.Body != nil {
 		e.Handlers = append(e.Handlers, h)
 	}
+}
+
+// notAnEvent reports a handler of what no element reports, and says whether nothing can be made of it.
+func (v *viewResolver) notAnEvent(e *Element, s *syntax.Event) bool {
+	name := s.Name.Text
+	event := strings.TrimPrefix(strings.ToLower(name), "on")
+	f := v.errorf("never-reported", s.Name.Span(), "an element never reports %s", name)
+	switch p, isPass := s.Do.(*syntax.Pass); {
+	case html.IsEvent(event):
+		f.Instead("write %s -> ...", event).Mend("write "+event, s.Name.Span(), event)
+		return false
+	case (html.IsAttribute(name) || html.IsProperty(e.Tag, name)) && isPass:
+		f.Rule, f.Message = "wrong-direction", name+" is linked down, not reported: it is no event"
+		f.Instead("write %s <- %s", name, v.textOf(p.Target)).
+			Mend("turn the link round", source.Span{Start: s.Name.Stop, End: p.Start}, " <- ")
+		return true
+	}
+	if near := finding.Nearest(name, html.Events()); near != "" {
+		f.Instead("did you mean %s?", near).Mend("write "+near, s.Name.Span(), near)
+		return false
+	}
+	f.Instead("%s", types.DidYouMean(name, html.Events(), "some events are: "))
+	return false
 }
 
 // runEvent resolves a DOM handler, which may name its event.
@@ -449,6 +491,10 @@ func (b *bodyChecker) runEvent(s *syntax.Event) *Body {
 // pass resolves event -> actionName, which hands the event's values on.
 func (v *viewResolver) pass(sc *scope, event string, s *syntax.Pass, sig []types.Param) *Body {
 	c := v.checker(sc)
+	b := &bodyChecker{resolver: v.resolver, scope: sc, c: c}
+	if v.forwardMissing(sc, event, s) || b.verbMissing(s.Span(), s.Target, v.textOf(s.Target)) {
+		return nil
+	}
 	fun := c.Expr(s.Target, nil)
 	if fun.Type() == types.Any {
 		return nil
@@ -468,6 +514,25 @@ func (v *viewResolver) pass(sc *scope, event string, s *syntax.Pass, sig []types
 	at := syntax.At{Start: s.Start, Stop: s.Stop}
 	out.Stmts = []Stmt{&Do{at, fun, given[:min(len(given), len(f.Params))]}}
 	return out
+}
+
+// forwardMissing reports an event of a component that is handed to the event of the same name.
+func (v *viewResolver) forwardMissing(sc *scope, event string, s *syntax.Pass) bool {
+	n, ok := s.Target.(*syntax.Name)
+	if !ok || sc.heard == nil || sc.heard.dom {
+		return false
+	}
+	m := v.component.Member(n.Text)
+	if m == nil || m.Kind != Emits {
+		return false
+	}
+	to := "forward " + n.Text
+	if n.Text == event {
+		to = "forward"
+	}
+	v.errorf("wrong-type", s.Span(), "%s is an event, which is no function", n.Text).See(m.At.Start, "it is declared here").
+		Instead("write %s -> %s", event, to).Mend("write forward", s.Span(), to)
+	return true
 }
 
 func (v *viewResolver) textOf(e syntax.Expr) string {

@@ -46,6 +46,9 @@ func (p *parser) arrow() Expr {
 	}
 	p.expect(FatArrow, "after the parameters")
 	a.Body = p.expr()
+	if k := p.kind(); k == Assign || k == PlusAssign || k == MinusAssign {
+		p.fail("in a handler or action, go through the list: for (x of list) ...", "a callback works out a value, and changes nothing")
+	}
 	a.At = p.since(start)
 	return a
 }

@@ -62,8 +62,25 @@ func (p *parser) oneStmt(pass bool) Stmt {
 	if p.is(Equal) {
 		p.fail("write = to change a cell", "== compares; it changes nothing")
 	}
+	if pass {
+		p.valueReported(start, target)
+	}
 	p.failAt(target.Span(), "write cell = value, or call an action: name()", "this is not a statement")
 	return nil
+}
+
+// valueReported reports a value behind ->, which is linked down.
+func (p *parser) valueReported(start source.Pos, target Expr) {
+	arrow := p.up
+	for !p.lineEnds() {
+		p.next()
+	}
+	at := p.since(start).Span()
+	f := p.instead(at, "this is a value, and no statement", "a value is linked down: name <- "+p.textOf(at)).Mend("turn the link round", arrow, "<-")
+	if _, call := target.(*Call); call {
+		f.Fix = nil
+	}
+	panic(bail{})
 }
 
 // keywordStmt reads a statement that starts with its keyword, or nil where
@@ -102,6 +119,14 @@ func (p *parser) keywordStmt() Stmt {
 	case "const":
 		if p.keyword(w) {
 			return p.constDecl()
+		}
+	case "let", "var":
+		if p.peek(1) == Ident && p.sameLine(1) {
+			return p.variable()
+		}
+	case "setTimeout", "setInterval":
+		if p.peek(1) == LParen {
+			p.failAt(p.here().Span(), pageTimers[w], "time passes in timers, which a component declares")
 		}
 	case "emit", "send", "start", "stop", "open", "ask":
 		if p.keyword(w) {

@@ -26,7 +26,7 @@ func TestMistakes(t *testing.T) {
 		{"component a-b { action go() { if (a = b) c = 1 } }", "1:37", "= changes a cell", "write =="},
 		{"component a-b { view { p x } }", "1:26", "a node's text stands in", "p `${x}`"},
 		{"component a-b { view { p x.y.z } }", "1:26", "a node's text stands in", "p `${x.y.z}`"},
-		{"component a-b { view { p \"x\" .big } }", "1:30", "classes stand right after the node's name", "name.class"},
+		{"component a-b { view { p \"x\" .big } }", "1:31", "a class stands right behind the name of its node", "write p.big \"x\""},
 		{"component a-b { view { .big -> x } }", "1:29", "expected <- after the class", ".big <- condition"},
 		{"component a-b { view { each in xs { } } }", "1:32", "expected 'in' after the item's name", "write in"},
 		{"component a-b { view { when x p } }", "1:31", "expected { to open the block", "write {"},

@@ -65,6 +65,20 @@ func (p *parser) viewKeyword() func() Item {
 		return p.slot
 	case "fill":
 		return p.fill
+	case "if":
+		if p.opensHead() {
+			return p.ifInView
+		}
+	case "for":
+		if p.startsFor() {
+			return p.forInView
+		}
+	case "named":
+		if p.peek(1) == Ident && p.sameLine(1) && p.owner != nil {
+			p.next()
+			name := p.ident("a name")
+			p.failAt(name.Span(), "write it before the block: "+p.owner.Text+" named "+name.Text+" { ... }", "named stands before the block of its node")
+		}
 	case "within":
 		if k := p.peek(1); (k == Ident || k == Not) && p.sameLine(1) {
 			return func() Item { return p.clause() }
@@ -87,8 +101,12 @@ func (p *parser) link(start source.Pos, class bool) Item {
 
 func (p *parser) linkAfter(start source.Pos, name *Word, class bool) Item {
 	l := &Link{Class: class, Name: name, Op: p.kind()}
+	arrow := p.here().Span()
 	p.next()
 	l.Value = p.reading()
+	if l.Op == Down && !class && (p.is(PlusAssign) || p.is(MinusAssign)) && !p.nl() {
+		return p.statementLinked(start, name, arrow, l.Value)
+	}
 	l.At = p.since(start)
 	return l
 }
@@ -99,6 +117,7 @@ func (p *parser) event(start source.Pos, name *Word) Item {
 		e.Call = true
 		e.Params = p.params(false)
 	}
+	p.up = p.here().Span()
 	p.expect(Up, "after the event")
 	e.Do = p.handler()
 	e.At = p.since(start)
@@ -119,9 +138,18 @@ func (p *parser) element(start source.Pos, name *Word) Item {
 	if k := p.kind(); !p.nl() && (k == String || k == TemplateWhole || k == TemplateHead) {
 		e.Text = p.operand()
 	}
+	for e.Text != nil && !p.nl() && (p.is(Dot) || p.isWord("named") && p.peek(1) == Ident && p.sameLine(1)) {
+		p.namedLate(e)
+	}
 	if p.is(LBrace) && !p.nl() {
 		e.Braces = true
+		owner := p.owner
+		p.owner = name
 		e.Body = p.viewBlock()
+		p.owner = owner
+	}
+	if k := p.peek(1); p.is(Ident) && !p.nl() && !e.Braces && p.sameLine(1) && (k == Assign || k == Down || k == Up || k == Tie) {
+		p.linksLate(e, start)
 	}
 	if !p.lineEnds() {
 		p.strayInNode(name)
@@ -156,6 +184,8 @@ func (p *parser) when() Item {
 		w.HasElse = true
 		if p.isWord("when") {
 			p.deeper(func() { w.Else = []Item{p.when()} })
+		} else if p.isWord("if") && p.opensHead() {
+			p.deeper(func() { w.Else = []Item{p.ifInView()} })
 		} else {
 			w.Else = p.viewBlock()
 		}

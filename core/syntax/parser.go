@@ -44,6 +44,8 @@ type parser struct {
 	at     int
 	flat   bool // inside ( ) or [ ]: ends of lines mean nothing
 	view   bool // in a view block: a line that starts with . is a class link
+	owner  *Word       // the node whose block is read
+	up     source.Span // the last ->
 	depth  int
 	out    *File
 }
@@ -92,14 +94,14 @@ func (p *parser) report(f *finding.Finding) { p.out.Findings = append(p.out.Find
 
 // try runs read and tells whether it came to its end without a bail.
 func (p *parser) try(read func()) (ok bool) {
-	flat, view, depth := p.flat, p.view, p.depth
+	flat, view, owner, depth := p.flat, p.view, p.owner, p.depth
 	defer func() {
 		if r := recover(); r != nil {
 			b, is := r.(bail)
 			if !is || b.whole && depth > 0 {
 				panic(r)
 			}
-			p.flat, p.view, p.depth = flat, view, depth
+			p.flat, p.view, p.owner, p.depth = flat, view, owner, depth
 		}
 	}()
 	read()

@@ -81,6 +81,18 @@ func (c *Checker) lookup(name string) Symbol {
 	return c.Scope.Lookup(name)
 }
 
+// Known says whether a handler or function itself declares a name.
+func (c *Checker) Known(name string) bool {
+	for b := c.block; b != nil; b = b.up {
+		for _, l := range b.list {
+			if l.Label == name {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // Visible lists every name in scope, sorted.
 func (c *Checker) Visible() []string {
 	names := c.Scope.Visible()
@@ -263,7 +275,9 @@ func (c *Checker) present(x Expr, what string) Type {
 
 // Condition types what stands where true or false is asked for.
 func (c *Checker) Condition(e syntax.Expr) Expr {
-	return c.Want(e, Boolean, "a condition is")
+	x := c.Expr(e, Boolean)
+	c.true(x, "a condition is")
+	return x
 }
 
 func (c *Checker) name(e *syntax.Name) Expr {
@@ -533,7 +547,7 @@ func DidYouMean(word string, names []string, list string) string {
 
 func (c *Checker) unary(e *syntax.Unary) Expr {
 	if e.Op == syntax.Not {
-		return &Unary{typed{Boolean, e.Span()}, e.Op, c.Want(e.X, Boolean, "! turns round")}
+		return c.negation(e)
 	}
 	x := c.Want(e.X, Number, "- takes")
 	if k, ok := x.(*Const); ok && k.Value.Kind() == value.NumberKind {

@@ -160,7 +160,7 @@ func TestTypeErrors(t *testing.T) {
 		{`!n`, "wrong-type", "! turns round a boolean"},
 		{`n && b`, "wrong-type", "each side is a boolean"},
 		{`s ? 1 : 2`, "wrong-type", `compare it: != ""`},
-		{`n ? 1 : 2`, "wrong-type", "compare it: > 0"},
+		{`n ? 1 : 2`, "wrong-type", "compare it: n != 0"},
 		{`n == s`, "wrong-type", "a number never equals a string"},
 		{`mode == "list"`, "wrong-type", `it can be: "grid", "rows"`},
 		{`mode == "gird"`, "wrong-type", "is not one of"},

@@ -1,7 +1,10 @@
 package types
 
 import (
+	"strings"
+
 	"lien/core/finding"
+	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/value"
 )
@@ -49,12 +52,105 @@ func (c *Checker) alike(e *syntax.Binary, x, y Expr, what string) Type {
 }
 
 func (c *Checker) logical(e *syntax.Binary) Expr {
-	x := c.Want(e.X, Boolean, e.Op.String()+" joins conditions: each side is")
+	x := c.Expr(e.X, Boolean)
+	if e.Op == syntax.Or && c.otherValue(e, x) {
+		return &Binary{typed{Any, e.Span()}, e.Op, x, c.Expr(e.Y, nil)}
+	}
+	c.true(x, e.Op.String()+" joins conditions: each side is")
 	facts := c.Facts
 	c.Facts = facts.Assume(x, e.Op == syntax.And)
-	y := c.Want(e.Y, Boolean, e.Op.String()+" joins conditions: each side is")
+	y := c.Expr(e.Y, Boolean)
 	c.Facts = facts
+	if e.Op == syntax.And && Assignable(x.Type(), Boolean) && c.onlyWhere(e, y) {
+		return &Binary{typed{Any, e.Span()}, e.Op, x, y}
+	}
+	c.true(y, e.Op.String()+" joins conditions: each side is")
 	return &Binary{typed{Boolean, e.Span()}, e.Op, x, y}
+}
+
+// otherValue reports || where it is to give another value: in ECMAScript it does, of what is empty.
+func (c *Checker) otherValue(e *syntax.Binary, x Expr) bool {
+	t := x.Type()
+	op := source.Span{Start: e.OpPos, End: e.OpPos + 2}
+	switch {
+	case t == Any || Assignable(t, Or(Boolean, Null)) || Under(t) == Null:
+		return false
+	case Nullable(t):
+		c.Errorf("wrong-type", op, "|| joins conditions; it gives no other value").
+			Instead("write ??, which gives the right side where the left one is null").Mend("write ??", op, "??")
+	default:
+		test := emptiness(t)
+		if test == "" {
+			return false
+		}
+		f := c.Errorf("wrong-type", op, "|| joins conditions; it gives no other value")
+		f.Instead("write %s%s ? %[1]s : ...", nameOf(x), test)
+		if _, path := pathOf(x); path {
+			f.Mend("choose with ?:", op, strings.TrimSpace(test)+" ? "+nameOf(x)+" :")
+		}
+	}
+	return true
+}
+
+// onlyWhere reports && where it is to give a value only under a condition.
+func (c *Checker) onlyWhere(e *syntax.Binary, y Expr) bool {
+	t := y.Type()
+	if t == Any || Assignable(t, Or(Boolean, Null)) || !Assignable(t, Or(String, Number)) {
+		return false
+	}
+	op := source.Span{Start: e.OpPos, End: e.OpPos + 2}
+	f := c.Errorf("wrong-type", op, "&& joins conditions; it gives no value").
+		Instead("write ... ? ... : null, or show it in a when").Mend("choose with ?:", op, "?")
+	end := e.Y.Span().End
+	f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: source.Span{Start: end, End: end}, Text: " : null"})
+	return true
+}
+
+// emptiness is the test by which ECMAScript takes a value of a type for true, or "".
+func emptiness(t Type) string {
+	switch _, list := Under(t).(*List); {
+	case Nullable(t):
+		return " != null"
+	case Assignable(t, String):
+		return ` != ""`
+	case Assignable(t, Number):
+		return " != 0"
+	case list:
+		return ".length > 0"
+	}
+	return ""
+}
+
+// true reports what is no boolean where a condition is wanted: it is to be compared.
+func (c *Checker) true(x Expr, what string) {
+	t := x.Type()
+	if Assignable(t, Boolean) {
+		return
+	}
+	test := emptiness(t)
+	if _, path := pathOf(x); !path || test == "" || t == Any {
+		c.Fits(x, Boolean, what)
+		return
+	}
+	end := x.Span().End
+	c.Errorf("wrong-type", x.Span(), "%s %s, but this is %s", what, Article(Boolean), Article(Widen(t))).
+		Instead("compare it: %s%s", nameOf(x), test).
+		Mend("compare it", source.Span{Start: end, End: end}, test)
+}
+
+// negation types !x; what is no boolean is to be compared.
+func (c *Checker) negation(e *syntax.Unary) Expr {
+	x := c.Expr(e.X, Boolean)
+	t := x.Type()
+	test := map[string]string{" != null": " == null", ` != ""`: ` == ""`, " != 0": " == 0", ".length > 0": ".length == 0"}[emptiness(t)]
+	if _, path := pathOf(x); !Assignable(t, Boolean) && path && test != "" && t != Any {
+		c.Errorf("wrong-type", x.Span(), "! turns round a boolean, but this is %s", Article(Widen(t))).
+			Instead("compare it: %s%s", nameOf(x), test).
+			Mend("compare it", e.Span(), nameOf(x)+test)
+	} else {
+		c.Fits(x, Boolean, "! turns round")
+	}
+	return &Unary{typed{Boolean, e.Span()}, e.Op, x}
 }
 
 func (c *Checker) coalesce(e *syntax.Binary, want Type) Expr {

@@ -1,0 +1,141 @@
+package syntax
+
+import (
+	"lien/core/finding"
+	"lien/core/source"
+)
+
+// What people write who come from other languages: each is told with what stands for it here, and
+// read on as if it had been written so, so that nothing after it is blamed.
+
+// instead reports what is written at a place, with what to write instead.
+func (p *parser) instead(at source.Span, message, write string) *finding.Finding {
+	f := finding.New("unreadable", finding.Error, at, "%s", message).Instead("%s", write)
+	p.report(f)
+	return f
+}
+
+func (p *parser) textOf(at source.Span) string { return p.file.Slice(at.Start, at.End) }
+
+// ifInView reads an if in a view as the when that it is meant to be.
+func (p *parser) ifInView() Item {
+	word := p.here().Span()
+	f := p.instead(word, "if chooses what is done; what is shown is chosen by when", "")
+	w := p.when().(*When)
+	f.Instead("write when %s { ... }", p.textOf(w.Cond.Span())).Mend("write when", word, "when")
+	return w
+}
+
+// forInView reads for (x of list) { } and its like in a view as each x in list { }.
+func (p *parser) forInView() Item {
+	start := p.pos()
+	p.next()
+	e := &Each{}
+	list := func() {
+		for _, w := range []string{"const", "let", "var"} {
+			if p.isWord(w) && p.peek(1) == Ident {
+				p.next()
+				break
+			}
+		}
+		e.Var = p.ident("a name for the item")
+		if !p.acceptWord("of") {
+			p.expectWord("in", "after the item's name")
+		}
+		e.List = p.expr()
+	}
+	if p.is(LParen) {
+		p.next()
+		list()
+		p.expect(RParen, "after the list")
+	} else {
+		list()
+	}
+	write := "each " + e.Var.Text + " in " + p.textOf(e.List.Span())
+	p.instead(source.Span{Start: start, End: start + 3}, "for runs statements; what is shown for every item stands in each", "write "+write+" { ... }").
+		Mend("write each", source.Span{Start: start, End: p.end()}, write)
+	e.Body = p.viewBlock()
+	e.At = p.since(start)
+	return e
+}
+
+// startsFor says whether the word for begins a loop, and is not the name of a link.
+func (p *parser) startsFor() bool {
+	if p.peek(1) == LParen {
+		return true
+	}
+	return p.peek(1) == Ident && p.sameLine(1) && p.peek(2) == Ident && p.sameLine(2)
+}
+
+// namedLate reads a name or class that stands behind the text of a node, as if it stood before it.
+func (p *parser) namedLate(e *Element) {
+	text := e.Text.Span()
+	from := p.end()
+	before := source.Span{Start: text.Start, End: text.Start}
+	if p.is(Dot) {
+		p.next()
+		class := p.tag("a class")
+		e.Classes = append(e.Classes, class)
+		before = source.Span{Start: e.Name.Stop, End: e.Name.Stop}
+		f := p.instead(class.Span(), "a class stands right behind the name of its node", "write "+e.Name.Text+"."+class.Text+" "+p.textOf(text)).
+			Mend("move the class", before, "."+class.Text)
+		f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: source.Span{Start: from, End: p.end()}})
+		return
+	}
+	p.next()
+	e.Named = p.ident("a name")
+	f := p.instead(e.Named.Span(), "named stands before the text of its node", "write "+e.Name.Text+" named "+e.Named.Text+" "+p.textOf(text)).
+		Mend("move the name", before, "named "+e.Named.Text+" ")
+	f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: source.Span{Start: from, End: p.end()}})
+}
+
+// linksLate reads links that stand behind a node as attributes do in HTML, as if they stood in its block.
+func (p *parser) linksLate(e *Element, start source.Pos) {
+	from := p.pos()
+	head := p.file.Slice(start, p.end())
+	var edits []finding.Edit
+	for p.is(Ident) && !p.nl() {
+		at := p.pos()
+		if len(e.Body) > 0 {
+			edits = append(edits, finding.Edit{Span: source.Span{Start: at, End: at}, Text: "; "})
+		}
+		name := p.tagHere()
+		if !p.isLink() && !p.is(Up) {
+			p.fail("write "+head+" { ... }", "this node goes on with %s", name.Text)
+		}
+		if p.is(Up) {
+			e.Body = append(e.Body, p.event(at, name))
+		} else {
+			e.Body = append(e.Body, p.linkAfter(at, name, false))
+		}
+	}
+	e.Braces = true
+	f := p.instead(source.Span{Start: from, End: p.end()}, "links stand in the block of their node", "write "+head+" { "+p.file.Slice(from, p.end())+" }").
+		Mend("put them into a block", source.Span{Start: from, End: from}, "{ ")
+	f.Fix.Edits = append(append(f.Fix.Edits, edits...), finding.Edit{Span: source.Span{Start: p.end(), End: p.end()}, Text: " }"})
+}
+
+// statementLinked reads a statement behind <- as what an event does.
+func (p *parser) statementLinked(start source.Pos, name *Word, arrow source.Span, target Expr) Item {
+	op := p.kind()
+	p.next()
+	value := p.expr()
+	do := &AssignStmt{p.since(target.Span().Start), target, op, value}
+	p.instead(name.Span(), "a statement runs when an event is reported: -> and not <-", "write "+name.Text+" -> "+p.textOf(do.Span())).
+		Mend("turn the link round", arrow, "->")
+	return &Event{At: p.since(start), Name: name, Do: do}
+}
+
+// variable reads let and var as the const that they can be at most.
+func (p *parser) variable() Stmt {
+	word := p.here().Span()
+	p.instead(word, p.word()+" would be changed later, and only cells change", "write const; what changes is a cell of the component: holds x = ...").
+		Mend("write const", word, "const")
+	return p.constDecl()
+}
+
+// timers of pages, which a design declares.
+var pageTimers = map[string]string{
+	"setTimeout":  "declare timer later after 1000 { ... } in the component, and write start later",
+	"setInterval": "declare timer tick every 1000 { ... } in the component, and write start tick",
+}
