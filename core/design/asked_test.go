@@ -186,7 +186,7 @@ var asked = []mistake{
 	{
 		name: "a component in capitals",
 		text: page("", "p `${n}`") + "component Low-Part { view { p \"x\" } } // <<\n",
-		rule: "one-word-name", words: "written in lower case", remedy: "write low-part",
+		rule: "without-hyphen", words: "written in lower case", remedy: "write low-part",
 	},
 	{
 		name: "two views",

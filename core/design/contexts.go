@@ -1,6 +1,7 @@
 package design
 
 import (
+	"lien/core/finding"
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
@@ -57,8 +58,11 @@ func (r *resolver) context(name *syntax.Word) *Component {
 			names = append(names, c.Name)
 		}
 	}
-	r.errorf("not-in-scope", name.Span(), "there is no context %s", name.Text).
+	f := r.errorf("not-in-scope", name.Span(), "there is no context %s", name.Text).
 		Instead("%s", types.DidYouMean(name.Text, names, "declare it: context "+name.Text+" { ... }; the contexts are: "))
+	if near := finding.Nearest(name.Text, names); near != "" {
+		f.Fix = &finding.Fix{Title: "write " + near, Edits: syntax.Rename(r.d.Set.File(name.Start), name.Text, near)}
+	}
 	return nil
 }
 

@@ -283,6 +283,39 @@ func (r *resolver) declareTop(name *syntax.Word, s types.Symbol) bool {
 	return true
 }
 
+// unfitName reports the name of a component that could be none of a custom element (HTML, 4.13.3).
+func (r *resolver) unfitName(name *syntax.Word) {
+	to := kebab(name.Text)
+	message := "a component's name is written in lower case: %s"
+	if !strings.Contains(name.Text, "-") {
+		message = "a component's name has a hyphen, as HTML asks of custom elements: %s"
+	}
+	f := r.errorf("without-hyphen", name.Span(), message, name.Text).Instead("write %s, or another name with a hyphen, everywhere", to)
+	f.Fix = &finding.Fix{Title: "write " + to}
+	for _, file := range r.d.Set.Files() {
+		f.Fix.Edits = append(f.Fix.Edits, syntax.Rename(file, name.Text, to)...)
+	}
+}
+
+// kebab is a name as custom elements have: kiln-row for kilnRow, and kiln-part for Kiln.
+func kebab(name string) string {
+	var out strings.Builder
+	for i, c := range name {
+		switch {
+		case c == '_':
+			out.WriteByte('-')
+			continue
+		case 'A' <= c && c <= 'Z' && i > 0 && !strings.HasSuffix(out.String(), "-"):
+			out.WriteByte('-')
+		}
+		out.WriteString(strings.ToLower(string(c)))
+	}
+	if !strings.Contains(out.String(), "-") {
+		out.WriteString("-part")
+	}
+	return out.String()
+}
+
 func (r *resolver) declareComponent(d *syntax.Component) {
 	name := d.Name.Text
 	if d.Context {
@@ -299,11 +332,8 @@ func (r *resolver) declareComponent(d *syntax.Component) {
 	case o != nil:
 		r.twice(d.Name, "component", o.Syntax.Name.Start)
 		return
-	case !strings.Contains(name, "-"):
-		r.errorf("one-word-name", d.Name.Span(), "a component's name has a hyphen, so that it differs from every element: %s", name).
-			Instead("write studio-%s, or another name with a hyphen", strings.ToLower(name))
-	case name != strings.ToLower(name):
-		r.errorf("one-word-name", d.Name.Span(), "a component's name is written in lower case: %s", name).Instead("write %s", strings.ToLower(name))
+	case !strings.Contains(name, "-") || name != strings.ToLower(name):
+		r.unfitName(d.Name)
 	}
 	c := &Component{Name: name, Syntax: d, byName: map[string]*Member{}}
 	r.components[name] = c

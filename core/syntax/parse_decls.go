@@ -1,6 +1,8 @@
 package syntax
 
 import (
+	"strings"
+
 	"lien/core/finding"
 	"lien/core/source"
 )
@@ -127,7 +129,9 @@ func (p *parser) derives(start source.Pos) *Derives {
 func (p *parser) component(start source.Pos, context bool) {
 	c := &Component{Context: context}
 	if context {
-		c.Name = p.ident("the context's name")
+		if c.Name = p.ident("the context's name"); strings.Contains(c.Name.Text, "-") {
+			p.unhyphened(c.Name)
+		}
 	} else {
 		c.Name = p.tag("the component's name")
 	}

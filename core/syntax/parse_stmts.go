@@ -1,6 +1,10 @@
 package syntax
 
-import "lien/core/source"
+import (
+	"strings"
+
+	"lien/core/source"
+)
 
 // stmtBlock reads { statements }.
 func (p *parser) stmtBlock() *Block {
@@ -63,21 +67,21 @@ func (p *parser) oneStmt(pass bool) Stmt {
 		p.fail("write = to change a cell", "== compares; it changes nothing")
 	}
 	if pass {
-		p.valueReported(start, target)
+		p.valueReported(start)
 	}
 	p.failAt(target.Span(), "write cell = value, or call an action: name()", "this is not a statement")
 	return nil
 }
 
 // valueReported reports a value behind ->, which is linked down.
-func (p *parser) valueReported(start source.Pos, target Expr) {
+func (p *parser) valueReported(start source.Pos) {
 	arrow := p.up
 	for !p.lineEnds() {
 		p.next()
 	}
 	at := p.since(start).Span()
 	f := p.instead(at, "this is a value, and no statement", "a value is linked down: name <- "+p.textOf(at)).Mend("turn the link round", arrow, "<-")
-	if _, call := target.(*Call); call {
+	if strings.Contains(p.textOf(at), "(") { // which may be a statement with a slip in it
 		f.Fix = nil
 	}
 	panic(bail{})

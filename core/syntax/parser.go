@@ -27,6 +27,7 @@ func Parse(file *source.File) *File {
 	}
 	s := scan(file, p.report)
 	p.file, p.tokens, p.out.Comments = file, s.tokens, s.comments
+	p.joinContexts()
 	p.try(func() {
 		for !p.is(EOF) {
 			p.entry(p.decls, "declaration")

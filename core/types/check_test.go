@@ -159,7 +159,7 @@ func TestTypeErrors(t *testing.T) {
 		{`n < "a"`, "wrong-type", "compares two numbers or two strings"},
 		{`!n`, "wrong-type", "! turns round a boolean"},
 		{`n && b`, "wrong-type", "each side is a boolean"},
-		{`s ? 1 : 2`, "wrong-type", `compare it: != ""`},
+		{`s ? 1 : 2`, "wrong-type", `compare it: s != ""`},
 		{`n ? 1 : 2`, "wrong-type", "compare it: n != 0"},
 		{`n == s`, "wrong-type", "a number never equals a string"},
 		{`mode == "list"`, "wrong-type", `it can be: "grid", "rows"`},

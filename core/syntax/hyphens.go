@@ -1,0 +1,78 @@
+package syntax
+
+import (
+	"slices"
+
+	"lien/core/finding"
+	"lien/core/source"
+)
+
+// Occurrences are the places in a file where a name stands, with hyphens or without; texts and
+// comments are no names.
+func Occurrences(file *source.File, name string) (list []source.Span) {
+	p := &parser{file: file, tokens: scan(file, func(*finding.Finding) {}).tokens}
+	for !p.is(EOF) {
+		if !p.is(Ident) {
+			p.next()
+			continue
+		}
+		start := p.pos()
+		if p.hyphened() == name {
+			list = append(list, source.Span{Start: start, End: p.end()})
+		}
+	}
+	return list
+}
+
+// Rename are the edits that give a name another one in a file.
+func Rename(file *source.File, from, to string) (edits []finding.Edit) {
+	for _, at := range Occurrences(file, from) {
+		edits = append(edits, finding.Edit{Span: at, Text: to})
+	}
+	return edits
+}
+
+// joinContexts makes one name of each hyphenated name of a context, which cannot be used in an
+// expression, so that it is told once, where it is declared.
+func (p *parser) joinContexts() {
+	var names []string
+	for i := range p.tokens {
+		if w := p.text(p.tokens[i]); p.tokens[i].kind != Ident || w != "context" && w != "uses" && w != "supplies" {
+			continue
+		}
+		ahead := parser{file: p.file, tokens: p.tokens, at: i + 1}
+		if ahead.is(Ident) && ahead.peek(1) == Minus && ahead.glued(1) {
+			if name := ahead.hyphened(); ahead.at > i+2 && !slices.Contains(names, name) {
+				names = append(names, name)
+			}
+		}
+	}
+	for _, name := range names {
+		p.join(name)
+	}
+}
+
+// join makes one token of each place where a hyphenated name stands.
+func (p *parser) join(name string) {
+	out := p.tokens[:0]
+	for i := 0; i < len(p.tokens); {
+		t := p.tokens[i]
+		ahead := parser{file: p.file, tokens: p.tokens, at: i}
+		if t.kind == Ident && ahead.hyphened() == name {
+			t.end = p.tokens[ahead.at-1].end
+			i = ahead.at - 1
+		}
+		out = append(out, t)
+		i++
+	}
+	p.tokens = out
+}
+
+// unhyphened reports the hyphenated name of a context.
+func (p *parser) unhyphened(name *Word) {
+	to := camel(name.Text)
+	f := finding.New("unreadable", finding.Error, name.Span(), "the name of a context has no hyphen, since its users write it in expressions").
+		Instead("write %s, everywhere", to)
+	f.Fix = &finding.Fix{Title: "write " + to, Edits: Rename(p.file, name.Text, to)}
+	p.report(f)
+}
