@@ -88,6 +88,8 @@ func run(ctx context.Context, root *cli.Command, args []string) error {
 }
 
 func app(t *terminal) *cli.Command {
+	cli.HelpPrinter = t.help
+	cli.HelpPrinterCustom = func(w io.Writer, _ string, data any, _ map[string]any) { t.help(w, "", data) }
 	root := &cli.Command{
 		Name:      "lien",
 		Usage:     "designs of how components hold and share state: read, checked, run, proved",
@@ -98,8 +100,8 @@ func app(t *terminal) *cli.Command {
 		Suggest:   true,
 
 		EnableShellCompletion:           true,
-		ConfigureShellCompletionCommand: showCompletion,
-		CustomRootCommandHelpTemplate:   rootHelp,
+		ConfigureShellCompletionCommand: showCompletion(t),
+		DisableSliceFlagSeparator:       true, // what is given may have commas in it
 		ExitErrHandler:                  func(context.Context, *cli.Command, error) {},
 		OnUsageError:                    onUsageError,
 		Action: func(_ context.Context, c *cli.Command) error {
@@ -114,7 +116,7 @@ func app(t *terminal) *cli.Command {
 	}
 	for _, c := range root.Commands {
 		c.OnUsageError = onUsageError
-		c.CustomHelpTemplate = commandHelp
+		c.DisableSliceFlagSeparator = true
 		if strings.Contains(c.ArgsUsage, "DESIGN") {
 			c.Flags = append(c.Flags, rootFlag())
 		}
@@ -129,18 +131,7 @@ func app(t *terminal) *cli.Command {
 // running are the commands that run designs.
 var running = []string{"test", "trace", "prove", "try", "draw", "report"}
 
-func onUsageError(_ context.Context, c *cli.Command, err error, _ bool) error {
-	msg := strings.TrimPrefix(err.Error(), "flag provided but not defined: ")
-	if msg != err.Error() {
-		name := strings.TrimLeft(msg, "-")
-		write := "see lien help " + c.Name
-		if near := nearestFlag(c, name); near != "" {
-			write = "did you mean --" + near + "?"
-		}
-		return usagef(write, "there is no option --%s for lien %s", name, c.Name)
-	}
-	return usagef("see lien help "+c.Name, "%s", err)
-}
+func onUsageError(_ context.Context, c *cli.Command, err error, _ bool) error { return wrongUsage(c, err) }
 
 func unknownCommand(c *cli.Command, name string) error {
 	var names []string
@@ -151,25 +142,3 @@ func unknownCommand(c *cli.Command, name string) error {
 	}
 	return usagef(didYouMean(name, names, "the commands are: "), "there is no command %s", name)
 }
-
-const rootHelp = `lien - {{.Usage}}
-
-  lien COMMAND [DESIGN] [options]
-
-DESIGN is a .lien file or a folder of them; the current folder when left out.
-
-Commands, in the order in which people work:
-{{range .VisibleCommands}}  {{printf "%-12s" .Name}}{{.Usage}}
-{{end}}
-lien help COMMAND shows its options and an example; lien demo shows it all at work.
-`
-
-const commandHelp = `lien {{.Name}} - {{.Usage}}
-
-  lien {{.Name}}{{if .VisibleFlags}} [options]{{end}} {{.ArgsUsage}}
-{{if .VisibleFlags}}
-Options:
-{{range .VisibleFlags}}  {{.}}
-{{end}}{{end}}
-{{.Description}}
-`

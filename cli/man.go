@@ -37,9 +37,8 @@ func manual(root *cli.Command) string {
 			continue
 		}
 		line(".SS lien " + roff(c.Name+" "+c.ArgsUsage) + "\n" + roff(upperFirst(c.Usage)) + ".")
-		for _, f := range c.VisibleFlags() {
-			name, usage, _ := strings.Cut(f.String(), "\t")
-			line(".TP\n.B " + roff(strings.TrimSpace(name)) + "\n" + roff(strings.TrimSpace(usage)))
+		for _, o := range optionsOf(c) {
+			line(".TP\n.B " + roff(o.name) + "\n" + roff(o.usage))
 		}
 		line(".PP\n.nf\n" + roff(c.Description) + "\n.fi")
 	}
@@ -59,15 +58,4 @@ func roff(s string) string {
 		}
 	}
 	return strings.Join(lines, "\n")
-}
-
-func showCompletion(c *cli.Command) {
-	c.Hidden = false
-	c.Usage = "print the completions for bash, zsh or fish"
-	c.ArgsUsage = "bash|zsh|fish"
-	c.CustomHelpTemplate = commandHelp
-	c.Description = `Prints a script that completes commands and options.
-
-Example:
-  source <(lien completion bash)`
 }

@@ -80,7 +80,7 @@ func TestFindingsAsText(t *testing.T) {
         handed down to here; nothing is global but what
         stands at the top of a file.
    do   declare it: takes m: ..., holds m = ... or derives m
-        = ...
+        = ...; there is: n
 
 page.lien:5:7: error: a-b takes n, which is not given here [not-given]
   start a-b

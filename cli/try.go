@@ -132,12 +132,30 @@ func (o *tried) load(t *terminal, more string) (*design.Design, error) {
 	d.Budget = o.budget
 	if d.Failed() {
 		first := d.Errors()[0]
+		if o.component != "" && o.isGiven(d, first) {
+			return nil, usagef(first.Write, "what is given to %s does not fit: %s", o.component, first.Message)
+		}
 		return nil, usagef("see lien check", "the design cannot run: %s: %s", d.Set.Position(first.Span.Start), first.Message)
 	}
 	if len(d.Starts) == 0 {
 		return nil, usagef("write start NAME, or name a component: lien try DESIGN COMPONENT", "the design has no start")
 	}
 	return d, nil
+}
+
+// isGiven says whether a finding is about what was given on the command line, which stands in no file.
+func (o *tried) isGiven(d *design.Design, f *finding.Finding) bool {
+	plain, err := design.Load(o.place.fsys, o.place.name, o.place.show)
+	if err != nil {
+		return false
+	}
+	at := d.Set.Position(f.Span.Start)
+	for _, file := range plain.Set.Files() {
+		if file.Name == at.File {
+			return at.Line > file.Lines()
+		}
+	}
+	return true
 }
 
 // alone is the text of the start of a component alone.

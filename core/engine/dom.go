@@ -259,6 +259,20 @@ func (el *Element) Classes() []string {
 // Instance is the component in whose view the element is written.
 func (el *Element) Instance() *Instance { return el.block.inst }
 
+// Inside is the nearest instance of a component that the element is rendered in: written in its
+// view, or given to it as content; or nil.
+func (el *Element) Inside(component string) *Instance {
+	for b := el.block; b != nil; b, _ = b.host.place() {
+		if b.inst.comp.def.Name == component {
+			return b.inst
+		}
+		if b.host == nil {
+			break
+		}
+	}
+	return nil
+}
+
 // Span is where the element is written.
 func (el *Element) Span() source.Span { return el.t.def.Span() }
 

@@ -80,14 +80,14 @@ func (f finder) matches(el *page.Element, t *syntax.Target) bool {
 		return slices.Contains(strings.Fields(el.Get("class")), strings.TrimPrefix(t.Class.Value, ".")) && !aria.Hidden(el)
 	case t.Component != nil:
 		x := engine.ElementOf(el)
-		return x != nil && x.Instance().String() == t.Component.Text
+		return x != nil && x.Inside(t.Component.Text) != nil
 	case !aria.Is(el, t.Role) || aria.Hidden(el):
 		return false
 	case t.Name != nil && aria.Name(f.page, el) != collapse(t.Name.Value):
 		return false
 	case t.Containing != nil && !strings.Contains(aria.Text(el), collapse(t.Containing.Value)):
 		return false
-	case t.Holding != nil && f.holds(el) != t.Holding.Value:
+	case t.Holding != nil && holds(f.page, el) != t.Holding.Value:
 		return false
 	}
 	return f.hasStates(el, t.States)
@@ -96,15 +96,15 @@ func (f finder) matches(el *page.Element, t *syntax.Target) bool {
 func collapse(s string) string { return strings.Join(strings.Fields(s), " ") }
 
 // holds is what a field holds: a select by the text of its option.
-func (f finder) holds(el *page.Element) string {
+func holds(p *page.Page, el *page.Element) string {
 	switch el.Tag() {
 	case "select":
-		for _, o := range f.page.ChosenOptions(el) {
-			return aria.Name(f.page, o)
+		for _, o := range p.ChosenOptions(el) {
+			return aria.Name(p, o)
 		}
 		return ""
 	case "input", "textarea":
-		return f.page.Value(el)
+		return p.Value(el)
 	}
 	for _, name := range []string{"aria-valuetext", "aria-valuenow"} {
 		if v, ok := el.Attr(name); ok {
@@ -134,7 +134,7 @@ func (f finder) hasStates(el *page.Element, want []string) bool {
 // nthOf narrows the elements of a component's instances to those of one.
 func nthOf(list []*page.Element, t *syntax.Target) []*page.Element {
 	var instances []*engine.Instance
-	of := func(el *page.Element) *engine.Instance { return engine.ElementOf(el).Instance() }
+	of := func(el *page.Element) *engine.Instance { return engine.ElementOf(el).Inside(t.Component.Text) }
 	for _, el := range list {
 		if !slices.Contains(instances, of(el)) {
 			instances = append(instances, of(el))

@@ -165,7 +165,7 @@ func TestPageAsRead(t *testing.T) {
 		`textbox "Name" holding ""`,
 		`textbox "Fixed" holding ""`,
 		`checkbox "On" (checked) (focused)`,
-		`combobox "Glaze" holding "ash"`,
+		`combobox "Glaze" holding "Ash"`,
 		`  option "Ash" (selected)`,
 		`  option "Shino"`,
 		`  option "Tin" (disabled)`,

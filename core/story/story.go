@@ -426,7 +426,7 @@ func Describe(p *page.Page, el *page.Element) (line string, inner bool) {
 	}
 	switch role {
 	case "textbox", "searchbox", "combobox", "spinbutton", "slider":
-		line += " holding " + quote(p.Value(el))
+		line += " holding " + quote(holds(p, el))
 	}
 	text := aria.Text(el)
 	return line, hasElements(el) || name == "" || name != text && text != ""
