@@ -414,6 +414,8 @@ func (b *bodyChecker) eventCall(at syntax.At, d *syntax.Dotted, call *syntax.Cal
 func (b *bodyChecker) assign(at syntax.At, s *syntax.AssignStmt) []Stmt {
 	out := &Assign{At: at, Op: s.Op}
 	findings := len(b.d.Findings)
+	b.c.Written = s.Target
+	defer func() { b.c.Written = nil }()
 	out.Place = b.place(s.Target)
 	if out.Place == nil {
 		if len(b.d.Findings) == findings {
@@ -424,6 +426,9 @@ func (b *bodyChecker) assign(at syntax.At, s *syntax.AssignStmt) []Stmt {
 	}
 	what := b.textAt(s.Target.Span()) + " is"
 	read := b.c.Expr(s.Target, nil)
+	if s.Op == syntax.Assign {
+		b.c.Written = nil
+	}
 	switch s.Op {
 	case syntax.Assign:
 		out.Value = b.c.Want(s.Value, out.Place.Typ, what)

@@ -44,6 +44,7 @@ type Engine struct {
 	following []*node       // what is followed and may have changed
 	skipped   []*node       // the same, in places that are ending
 	leaving   []*Instance   // unmounted, with hooks to run
+	lasting   []*Instance   // contexts that are unmounted and end only after all that is inside has
 	arriving  []*Instance   // mounted, with hooks to run
 	level     int           // how deep the entries of the turn's record are nested
 	pieces    int           // how many pieces the page has
@@ -258,6 +259,7 @@ func (e *Engine) died(i *Instance) {
 	e.undo = append(e.undo, undo{kind: undoDied, inst: i})
 	e.stopAll(i)
 	for _, c := range i.contexts {
+		e.lasting = append(e.lasting, c)
 		e.died(c)
 	}
 	if len(i.comp.hooks) > 0 {

@@ -83,6 +83,7 @@ component tray-mark {
   takes id: string
   uses tray { over(n) -> heard += n }
   holds heard: number = 0
+  on unmount { tray.flip(id) }
   view {
     button "flip" { .in <- tray.has(id); .full <- tray.full; click -> tray.flip(id) }
     p ~${tray.flips} ${heard}~

@@ -205,8 +205,12 @@ func (e *Engine) runHooks() {
 	gone, born := e.leaving, e.arriving
 	e.leaving, e.arriving = nil, nil
 	for _, i := range gone {
+		if len(i.contexts) > 0 && len(e.lasting) > 0 { // they end before it does
+			e.lasting = slices.DeleteFunc(e.lasting, func(c *Instance) bool { return slices.Contains(i.contexts, c) })
+		}
 		e.hook(i, true)
 	}
+	e.lasting = nil
 	for _, i := range born {
 		if !i.gone {
 			e.hook(i, false)

@@ -31,8 +31,9 @@ type naive struct {
 	opened    int
 	now       float64
 	steps     int
-	why       string // the last failure
-	disagrees bool   // the engine failed a turn that the judge did not, or the reverse
+	why       string              // the last failure
+	lasting   map[*naiveInst]bool // contexts that are gone and not ended yet
+	disagrees bool                // the engine failed a turn that the judge did not, or the reverse
 }
 
 // naiveInst is an instance: where it stands, and its cells.

@@ -35,9 +35,15 @@ func (n *naive) settle() {
 		}
 		out, in := gone, born
 		gone, born = nil, nil
+		n.lasting = map[*naiveInst]bool{}
+		for _, i := range out {
+			n.lasting[i] = i.comp.IsContext
+		}
 		for _, i := range out {
 			n.hook(i, true)
+			delete(n.lasting, i)
 		}
+		n.lasting = nil
 		for _, i := range in {
 			if !i.gone {
 				n.hook(i, false)
@@ -219,7 +225,7 @@ func (n *naive) stmts(list []design.Stmt, env *naiveEnv) bool {
 		case *design.Do:
 			f, ok := n.eval(s.Fun, env).(*naiveFunc)
 			args := n.all(s.Args, env)
-			if ok && (f.owner == nil || !f.owner.gone) {
+			if ok && (f.owner == nil || !f.owner.gone || n.lasting[f.owner]) {
 				f.call(args)
 			}
 		case *design.Clock:

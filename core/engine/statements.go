@@ -167,7 +167,7 @@ func (p *program) doCall(s *design.Do) exec {
 			f.e.fail(at, "what is called here is null")
 		}
 		values := evalAll(f, args)
-		if fn.owner != nil && fn.owner.gone {
+		if fn.owner != nil && fn.owner.gone && !slices.Contains(f.e.lasting, fn.owner) {
 			f.e.notice(at, "%s was called, but its owner is gone", fn.name)
 			return true
 		}

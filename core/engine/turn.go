@@ -204,6 +204,7 @@ func (n *node) anchor() place {
 func (e *Engine) rollback() {
 	again := append(slices.Clone(e.marked), e.busy...)
 	e.abandon()
+	e.lasting = nil
 	e.following, e.skipped, e.leaving, e.arriving, e.calls, e.toOpen, e.leaves = nil, nil, nil, nil, nil, nil, false
 	e.queue, e.stale, e.touched, e.event, e.acting = e.queue[:0], e.stale[:0], e.touched[:0], nil, nil
 	e.grouped = e.grouped[:0]

@@ -38,6 +38,9 @@ type Checker struct {
 	Locals int  // how many locals the frame needs
 	block  *locals
 
+	// Written is what is written to: an item of a list on the way to it is there, or the turn fails.
+	Written syntax.Expr
+
 	// Called is what a statement calls, so that a method of a value, which
 	// changes nothing, is told from a field that is not there.
 	Called syntax.Expr
@@ -88,6 +91,26 @@ func (c *Checker) Known(name string) bool {
 			if l.Label == name {
 				return true
 			}
+		}
+	}
+	return false
+}
+
+// onTheWay says whether an index leads to what is written.
+func (c *Checker) onTheWay(e *syntax.Index) bool {
+	for at := c.Written; at != nil; {
+		switch x := at.(type) {
+		case *syntax.Paren:
+			at = x.X
+		case *syntax.Dotted:
+			at = x.X
+		case *syntax.Index:
+			if x == e {
+				return true
+			}
+			at = x.X
+		default:
+			return false
 		}
 	}
 	return false
@@ -260,7 +283,14 @@ func (c *Checker) mayBeNull(x Expr, wanted string) {
 	if wanted != "" {
 		f.Message += ", but " + wanted
 	}
-	f.Instead("test it first (when %s != null { ... }), or give another value: ?? ...", name)
+	switch {
+	case name != "this":
+		f.Instead("test it first (when %s != null { ... }), or give another value: ?? ...", name)
+	case c.Moment:
+		f.Instead("keep it and test it: const it = ..., if (it != null) ...; or go on with ?. and give another value with ??")
+	default:
+		f.Instead("go on with ?. behind it, and give another value with ??")
+	}
 	c.Report(f)
 }
 

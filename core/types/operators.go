@@ -333,6 +333,8 @@ func (c *Checker) index(e *syntax.Index) Expr {
 		t = c.present(x, "[ ] is read from it")
 	}
 	switch l, ok := Under(t).(*List); {
+	case ok && c.onTheWay(e):
+		return &At{typed{l.Elem, e.Span()}, x, i, optional}
 	case ok:
 		return &At{typed{Or(l.Elem, Null), e.Span()}, x, i, optional}
 	case t == Any || t == Never:
