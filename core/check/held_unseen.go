@@ -4,12 +4,13 @@ import (
 	"lien/core/design"
 	"lien/core/finding"
 	"lien/core/source"
+	"lien/core/types"
 )
 
 // heldUnseen: a cell that no view shows is memory, and should say so.
 var heldUnseen = rule{"held-unseen", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	for _, m := range p.g.Cells() {
-		if m.Aside || m.Kind == design.Shares || len(p.g.Writes[m]) == 0 || len(p.g.Journey(m).Shown) > 0 {
+		if m.Aside || m.Kind == design.Shares || len(p.g.Writes[m]) == 0 || len(p.g.Journey(m).Shown) > 0 || p.watched(m) {
 			continue
 		}
 		end := m.At.Start
@@ -18,6 +19,37 @@ var heldUnseen = rule{"held-unseen", finding.Warning, func(p *pass, report func(
 			Mend("make it aside", source.Span{Start: end, End: end}, "aside ")
 	}
 }}
+
+// watched says whether something that a refresh brings up to date reads a cell: a child that it is
+// linked to, a context, or what follows it. Held aside, these would not hear of its changes.
+func (p *pass) watched(m *design.Member) bool {
+	if len(p.g.Feeds[m]) > 0 {
+		return true
+	}
+	watched := false
+	for _, f := range m.Owner.Follows {
+		types.Walk(f.Unit.Expr, func(x types.Expr) bool {
+			ref, ok := x.(*types.Ref)
+			watched = watched || ok && (ref.Symbol == m || p.derivesFrom(ref.Symbol, m))
+			return !watched
+		})
+	}
+	return watched
+}
+
+// derivesFrom says whether a symbol is a derived value that reads a member.
+func (p *pass) derivesFrom(s types.Symbol, m *design.Member) bool {
+	d, ok := s.(*design.Member)
+	if !ok || d.Kind != design.Derives {
+		return false
+	}
+	for _, r := range p.g.Reads[m] {
+		if r.By == d || r.By != nil && r.By != m && p.derivesFrom(d, r.By) {
+			return true
+		}
+	}
+	return false
+}
 
 // asideShown: a view shows a cell whose changes refresh nothing.
 var asideShown = rule{"aside-shown", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
@@ -52,7 +84,7 @@ var copyGoesStale = rule{"copy-goes-stale", finding.Warning, func(p *pass, repor
 			See(from.At.Start, "%s is handed down here", from.Label)
 		if len(p.g.Writes[m]) == 0 {
 			f.Instead("write derives %s = %s", m.Label, p.d.Text(m.Init.Expr.Span()))
-			return
+			continue
 		}
 		at := source.Span{Start: m.At.End, End: m.Init.Expr.Span().Start}
 		f.Instead("write holds %s from %s if the copy is meant; else read %s, and report changes", m.Label, p.d.Text(m.Init.Expr.Span()), from.Label)

@@ -111,9 +111,20 @@ func (p *pass) changes(e types.Expr) bool {
 var keysMeet = rule{"keys-meet", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	p.eaches(func(c *design.Component, e *design.Each) {
 		dot, ok := byField(e)
+		if e.By != nil && !ok {
+			if ref, item := e.By.Expr.(*types.Ref); item && ref.Symbol == e.Item {
+				p.givenTwice(e, "", report)
+			}
+		}
 		if !ok {
 			return
 		}
+		told := len(p.found)
+		defer func() {
+			if len(p.found) == told {
+				p.givenTwice(e, dot, report)
+			}
+		}()
 		if key, at := metKey(fieldOfItems(e.List.Expr, dot)); key != nil {
 			f := report(e.By.Expr.Span(), "two items of this list have the %s %s, but it is their key", dot, value.Brief(key, 40)).
 				Instead("let the %s of every item differ, or write by a field that does", dot)

@@ -18,6 +18,75 @@ type variant struct {
 
 var variants = []variant{
 	{
+		name: "a key that is typed",
+		rule: "keys-meet",
+		text: `type Note = { title: string }
+component s-page {
+  holds notes: Note[] = []
+  holds text: string = ""
+  view {
+    input { aria-label <- "Title"; value <-> text }
+    button "Add" { click -> notes = [...notes, { title: text }] }
+    each n in notes by n.title { p "${n.title}" } // <<
+  }
+}
+start s-page`,
+	},
+	{
+		name: "a key that is typed, and looked for first",
+		text: `type Note = { title: string }
+component s-page {
+  holds notes: Note[] = []
+  holds text: string = ""
+  view {
+    input { aria-label <- "Title"; value <-> text }
+    button "Add" { click -> if (!notes.some(n => n.title == text)) notes = [...notes, { title: text }] }
+    each n in notes by n.title { p "${n.title}" }
+  }
+}
+start s-page`,
+	},
+	{
+		name: "items that are repeated",
+		rule: "keys-meet",
+		text: `component s-page {
+  holds notes: string[] = ["a"]
+  view {
+    button "Twice" { click -> notes = [...notes, ...notes] }
+    each n in notes by n { p "${n}" } // <<
+  }
+}
+start s-page`,
+	},
+	{
+		name: "an item that is always the same",
+		rule: "keys-meet",
+		text: `type Note = { title: string }
+component s-page {
+  holds notes: Note[] = []
+  view {
+    button "Add" { click -> notes = [{ title: "new" }, ...notes] }
+    each n in notes by n.title { p "${n.title}" } // <<
+  }
+}
+start s-page`,
+	},
+	{
+		name: "a cell that only a child follows or asks with",
+		text: `service kiln-log { save(n: number): boolean replies true after 300 }
+component s-line {
+  takes n: number
+  holds seen: string = ""
+  follows n { seen = "changed" }
+  view { p "${seen}"; button "Save" { click -> ask kiln-log.save(n) { got(ok) -> seen = ok ? "saved" : "no" } } }
+}
+component s-page {
+  holds n: number = 0
+  view { button "Up" { click -> n += 1 }; s-line { n <- n } }
+}
+start s-page`,
+	},
+	{
 		name: "a timer that is only stopped",
 		rule: "never-used",
 		text: `component s-page {

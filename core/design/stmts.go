@@ -584,8 +584,8 @@ func (b *bodyChecker) unwritable(e *syntax.Name, m *Member) {
 func (b *bodyChecker) fromBelow(at source.Span, m *Member) {
 	f := b.errorf("written-from-below", at, "%s was handed down; %s may only read it", m.Label, m.Owner.Name)
 	f.See(m.At.Start, "it is taken here")
-	f.Instead("if nobody else needs it, hold it here: shares %s: %s = %s, which a parent may tie; else report it: emits change%s(value: %[2]s), and let the parent, which holds it, decide",
-		m.Label, m.Type(), firstOf(m.Type()), upperFirst(m.Label))
+	f.Instead("report it: emits change%s(value: %s), and let the parent, which holds it, decide; or hold it here, if nobody else needs it: shares %s: %[2]s = %[4]s",
+		upperFirst(m.Label), m.Type(), m.Label, firstOf(m.Type()))
 }
 
 // firstOf is a first value for a cell of a type, as it is written.
