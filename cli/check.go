@@ -54,7 +54,7 @@ func runCheck(t *terminal, c *cli.Command) error {
 	}
 	list := check.Run(d, o)
 	if c.Bool("fix") {
-		if d, list, err = fix(t, p, d, list, o); err != nil {
+		if d, list, err = fixAll(t, p, d, list, o); err != nil {
 			return err
 		}
 	}
@@ -138,9 +138,31 @@ func (t *terminal) why(rule string) error {
 	return nil
 }
 
+// mostRounds is how often what a mend leaves behind is mended in turn.
+const mostRounds = 100
+
+// fixAll mends until nothing is left that an edit can mend: what one leaves behind, the next takes up.
+func fixAll(t *terminal, p place, d *design.Design, list []*finding.Finding, o check.Options) (_ *design.Design, _ []*finding.Finding, err error) {
+	mended, elsewhere := 0, ""
+	for range mostRounds {
+		var n int
+		if d, list, n, elsewhere, err = fix(p, d, list, o); err != nil {
+			return nil, nil, err
+		}
+		if mended += n; n == 0 {
+			break
+		}
+	}
+	if elsewhere != "" {
+		t.note(elsewhere)
+	}
+	t.note("mended " + finding.Count(mended, "place"))
+	return d, list, nil
+}
+
 // fix makes the edits of the findings that have one, in the files that were named, and
 // checks again. In files that these use it only tells of them.
-func fix(t *terminal, p place, d *design.Design, list []*finding.Finding, o check.Options) (*design.Design, []*finding.Finding, error) {
+func fix(p place, d *design.Design, list []*finding.Finding, o check.Options) (_ *design.Design, _ []*finding.Finding, mended int, elsewhere string, err error) {
 	edits := map[*source.File][]finding.Edit{}
 	for _, f := range list {
 		if f.Fix != nil {
@@ -152,26 +174,27 @@ func fix(t *terminal, p place, d *design.Design, list []*finding.Finding, o chec
 	}
 	named, err := design.Files(p.fsys, p.name, p.show)
 	if err != nil {
-		return nil, nil, usagef("", "%s", err)
+		return nil, nil, 0, "", usagef("", "%s", err)
 	}
-	mended := 0
 	for _, file := range d.Set.Files() {
 		if len(edits[file]) == 0 {
 			continue
 		}
 		text, n := finding.Apply(file.Text, file.Pos(0), edits[file])
 		if !slices.Contains(named, file.Path) {
-			t.note(fmt.Sprintf("%s could be mended in %s, which was not named", finding.Count(n, "place"), file.Name))
+			elsewhere = fmt.Sprintf("%s could be mended in %s, which was not named", finding.Count(n, "place"), file.Name)
 			continue
 		}
 		if err := rewrite(p, file.Path, text, file.Text); err != nil {
-			return nil, nil, err
+			return nil, nil, 0, "", err
 		}
 		mended += n
 	}
-	t.note("mended " + finding.Count(mended, "place"))
-	if d, err = design.Load(p.fsys, p.name, p.show); err != nil {
-		return nil, nil, usagef("", "%s", err)
+	if mended == 0 {
+		return d, list, 0, elsewhere, nil
 	}
-	return d, check.Run(d, o), nil
+	if d, err = design.Load(p.fsys, p.name, p.show); err != nil {
+		return nil, nil, 0, "", usagef("", "%s", err)
+	}
+	return d, check.Run(d, o), mended, elsewhere, nil
 }

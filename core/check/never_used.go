@@ -15,7 +15,7 @@ var neverUsed = rule{"never-used", finding.Warning, func(p *pass, report func(so
 			if m.Kind == design.Emits || m.Kind >= design.Supplied || m.Offered || m.Implied || m.Field || p.isRead(m) || asked[m] {
 				continue
 			}
-			report(m.At, "%s of %s is never used", m.Label, c.Name).Instead("remove it%s", andLinks(m))
+			report(m.At, "%s of %s is never used", m.Label, c.Name).Instead("remove it%s", andLinks(m)).Fix = p.without(m)
 		}
 		if len(p.g.Uses[c]) == 0 && !p.isRoot(c) && !p.wanted(c) && len(p.d.Starts) > 0 {
 			report(c.Syntax.Name.Span(), "%s is never used, and no start mounts it", c.Name).Instead("use it in a view, write start %s, or remove it", c.Name)

@@ -3,6 +3,7 @@ package check
 import (
 	"lien/core/design"
 	"lien/core/finding"
+	"lien/core/links"
 	"lien/core/source"
 )
 
@@ -16,15 +17,48 @@ var toldToNobody = rule{"told-to-nobody", finding.Warning, func(p *pass, report 
 			}
 			if len(p.g.Hears[m]) == 0 {
 				u := uses[0]
-				report(m.At, "%s reports %s, but nobody who uses it listens", c.Name, m.Label).
+				f := report(m.At, "%s reports %s, but nobody who uses it listens", c.Name, m.Label).
 					See(u.Node.Start, "%s uses it here", u.User.Name).
 					Instead("write %s -> ... in the block of %s there, or remove the event", m.Label, c.Name)
+				f.Fix = p.withoutForwarded(m)
 				continue
 			}
 			p.unheardAt(c, m)
 		}
 	}
 }}
+
+// withoutForwarded takes out an event that is only passed on from below, and what passes it on; nil
+// where something else reports it, which would do nothing then.
+func (p *pass) withoutForwarded(m *design.Member) *finding.Fix {
+	fix := p.without(m)
+	for _, t := range p.g.Emits[m] {
+		if fix == nil || t.Heard == nil || !p.isForward(t) {
+			return nil
+		}
+		fix.Edits = append(fix.Edits, p.forwardOf(t)...)
+	}
+	return fix
+}
+
+// isForward says whether all that a handler does is to report an event.
+func (p *pass) isForward(t *links.Trigger) bool {
+	if len(t.Body.Stmts) != 1 {
+		return false
+	}
+	_, ok := t.Body.Stmts[0].(*design.Emit)
+	return ok
+}
+
+// forwardOf are the edits that take a handler of a component's event out of its use.
+func (p *pass) forwardOf(t *links.Trigger) []finding.Edit {
+	for _, u := range p.g.Uses[t.Heard.Owner] {
+		if u.User == t.Component && u.Node.Syntax != nil && u.Node.Start <= t.At.Start && t.At.End <= u.Node.Stop {
+			return p.cutItems(u.Node.Syntax, []source.Span{t.At})
+		}
+	}
+	return []finding.Edit{p.cutLine(t.At)}
+}
 
 // unheardAt notes the single uses that do not listen to an event.
 func (p *pass) unheardAt(c *design.Component, m *design.Member) {
@@ -64,6 +98,7 @@ var neverReportedAtAll = rule{"never-used", finding.Warning, func(p *pass, repor
 				for _, h := range p.g.Hears[m] {
 					f.See(h.At.Start, "%s waits for it here", h.User.Name)
 				}
+				f.Fix = p.without(m)
 			}
 		}
 	}

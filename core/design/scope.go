@@ -3,6 +3,7 @@ package design
 import (
 	"strings"
 
+	"lien/core/finding"
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
@@ -268,8 +269,15 @@ func (r *resolver) noComponent(name string, at source.Span) {
 			names = append(names, c.Name)
 		}
 	}
-	r.errorf("not-in-scope", at, "there is no component %s", name).
-		Instead("%s", types.DidYouMean(name, names, "the components are: "))
+	r.didYouMean(r.errorf("not-in-scope", at, "there is no component %s", name), &syntax.Word{At: syntax.At{Start: at.Start, Stop: at.End}, Text: name}, names, "the components are: ")
+}
+
+// didYouMean says what name is meant, and writes it; or lists those that there are.
+func (r *resolver) didYouMean(f *finding.Finding, name *syntax.Word, names []string, list string) {
+	f.Instead("%s", types.DidYouMean(name.Text, names, list))
+	if near := finding.Nearest(name.Text, names); near != "" {
+		f.Mend("write "+near, name.Span(), near)
+	}
 }
 
 // names lists the members of some kinds.

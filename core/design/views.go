@@ -224,8 +224,8 @@ func (v *viewResolver) element(at syntax.At, s *syntax.Element, vs *viewScope) N
 		v.lost(s.Body, vs)
 		return nil
 	case !html.IsElement(name):
-		v.errorf("not-in-scope", s.Name.Span(), "there is no element %s", name).
-			Instead("%s", types.DidYouMean(name, append(html.Elements(), v.componentNames()...), "for a component, write a name with a hyphen; some elements are: "))
+		names := append(html.Elements(), v.componentNames()...)
+		v.didYouMean(v.errorf("not-in-scope", s.Name.Span(), "there is no element %s", name), s.Name, names, "for a component, write a name with a hyphen; some elements are: ")
 	}
 	e := &Element{At: at, Tag: name, Syntax: s, Named: v.handle(s, vs)}
 	if name == "form" {

@@ -213,6 +213,7 @@ func (p *parser) operand() Expr {
 		return &NumberLit{at, v}
 	case String:
 		v := p.unquoted(p.word())
+		p.quotedTemplate(p.word(), at.Span())
 		p.next()
 		return &TextLit{at, v}
 	case TemplateWhole, TemplateHead:

@@ -1,6 +1,9 @@
 package syntax
 
 import (
+	"regexp"
+	"strings"
+
 	"lien/core/finding"
 	"lien/core/source"
 )
@@ -138,4 +141,18 @@ func (p *parser) variable() Stmt {
 var pageTimers = map[string]string{
 	"setTimeout":  "declare timer later after 1000 { ... } in the component, and write start later",
 	"setInterval": "declare timer tick every 1000 { ... } in the component, and write start tick",
+}
+
+// holes are values in a template, as they stand in quotes.
+var holes = regexp.MustCompile(`(?:^|[^\\\\])\$\{[^{}"]+\}`)
+
+// quotedTemplate tells of ${...} in plain quotes, where it is a text.
+func (p *parser) quotedTemplate(lit string, at source.Span) {
+	if len(lit) < 2 || !holes.MatchString(lit[1:len(lit)-1]) {
+		return
+	}
+	body := strings.ReplaceAll(strings.ReplaceAll(lit[1:len(lit)-1], "`", "\\`"), `\"`, `"`)
+	p.report(finding.New("quoted-template", finding.Warning, at, "${...} is no value between double quotes").
+		Instead("write it between backquotes: `%s`; for the text itself, \\${", body).
+		Mend("write backquotes", at, "`"+body+"`"))
 }
