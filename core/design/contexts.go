@@ -113,13 +113,15 @@ func (r *resolver) offers(c *Component) {
 		if !ok || s.Body != nil {
 			continue
 		}
-		o := c.byName[s.Name.Text]
-		if o == nil || !o.HasValue() && o.Kind != Derives && o.Kind != Action {
-			r.errorf("not-in-scope", s.Name.Span(), "%s has no member %s to offer", c.Name, s.Name.Text).
-				Instead("%s", types.DidYouMean(s.Name.Text, c.names(Takes, Shares, Holds, ConstMember, Derives, Action), "it has: "))
-			continue
+		for _, name := range append([]*syntax.Word{s.Name}, s.More...) {
+			o := c.byName[name.Text]
+			if o == nil || !o.HasValue() && o.Kind != Derives && o.Kind != Action {
+				r.didYouMean(r.errorf("not-in-scope", name.Span(), "%s has no member %s to offer", c.Name, name.Text),
+					name, c.names(Takes, Shares, Holds, ConstMember, Derives, Action), "it has: ")
+				continue
+			}
+			o.Offered = true
 		}
-		o.Offered = true
 	}
 }
 

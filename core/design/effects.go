@@ -131,7 +131,7 @@ func mayFail(x types.Expr) bool {
 		}
 	case *types.Builtin:
 		switch x.Name {
-		case "running", "runningAny", "runningOf", "waiting", "reported", "all", "was", "now", "fresh", "String", "Number", "Math.min", "Math.max", "Math.round", "Math.floor", "Math.ceil", "Math.abs", "Math.trunc":
+		case "running", "runningAny", "runningOf", "waiting", "reported", "all", "was", "now", "fresh", "ofKind", "String", "Number", "Math.min", "Math.max", "Math.round", "Math.floor", "Math.ceil", "Math.abs", "Math.trunc":
 			return false
 		}
 		return true

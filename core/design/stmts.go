@@ -127,7 +127,9 @@ func (b *bodyChecker) let(at syntax.At, s *syntax.ConstDecl) []Stmt {
 		x = b.c.Expr(s.Value, nil)
 		t = b.inferred(x, s.Name.Text, false, s.Name.Span())
 	}
-	b.plain(t, s.Name.Span(), "a constant")
+	if !isInstance(t) { // which a handler may name, and nothing keeps
+		b.plain(t, s.Name.Span(), "a constant")
+	}
 	return []Stmt{&Let{at, b.c.Declare(s.Name, t), x}}
 }
 
@@ -338,6 +340,9 @@ func (b *bodyChecker) callStmt(at syntax.At, call *syntax.Call) []Stmt {
 		}
 		return nil
 	}
+	if list, ok := b.callOfKinds(at, call); ok {
+		return list
+	}
 	b.c.Called = call.Fun
 	fun := b.c.Expr(call.Fun, nil)
 	f, args := b.c.Callee(call, fun)
@@ -351,6 +356,47 @@ func (b *bodyChecker) callStmt(at syntax.At, call *syntax.Call) []Stmt {
 	}
 	b.c.Facts = b.c.Facts.Forget()
 	return []Stmt{&Do{at, fun, args}}
+}
+
+// callOfKinds resolves a call of what instances of several kinds offer: one call for each kind, of
+// which those of other kinds are left out.
+func (b *bodyChecker) callOfKinds(at syntax.At, call *syntax.Call) ([]Stmt, bool) {
+	d, ok := call.Fun.(*syntax.Dotted)
+	if !ok || !b.ofKinds(d.X) {
+		return nil, false
+	}
+	x := b.c.Expr(d.X, nil)
+	kinds := types.Kinds(x.Type())
+	if types.Nullable(x.Type()) && !d.Optional {
+		b.c.Fits(x, types.NonNull(x.Type()), "."+d.Name.Text+"() is called on")
+		return nil, true
+	}
+	it := &types.Local{Label: " it", Typ: x.Type(), Slot: b.c.Locals, At: d.X.Span()}
+	b.c.Locals++
+	out := []Stmt{&Let{at, it, x}}
+	for i, m := range b.c.Common(d, kinds) {
+		fun := types.OfKind(types.NewRef(it, d.X.Span()), kinds[i], m, d)
+		f, args := b.c.Callee(call, fun)
+		if f == nil {
+			return nil, true
+		}
+		if f.Result != types.Void {
+			b.errorf("wrong-type", call.Span(), "this works out a value, and changes nothing").
+				Instead("use the value: const x = ..., or cell = ...")
+			return nil, true
+		}
+		out = append(out, &Do{at, fun, args})
+	}
+	b.c.Facts = b.c.Facts.Forget()
+	return out, true
+}
+
+// ofKinds says whether an expression gives an instance of one of several kinds; nothing is reported.
+func (b *bodyChecker) ofKinds(x syntax.Expr) bool {
+	quiet := *b.c
+	quiet.Report = func(*finding.Finding) {}
+	quiet.Scope = &scope{r: b.silent(), component: b.scope.component, view: b.scope.view, law: b.scope.law}
+	return types.Kinds(quiet.Expr(x, nil).Type()) != nil
 }
 
 // timerCalled reports start(tick) and stop(tick).

@@ -147,6 +147,21 @@ func (r *resolver) params(list []*syntax.Param) []types.Param {
 	return params
 }
 
+// isInstance says whether a type is that of live components or named elements, or of a list of them.
+func isInstance(t types.Type) bool {
+	t = types.NonNull(t)
+	if l, ok := types.Under(t).(*types.List); ok {
+		t = types.NonNull(l.Elem)
+	}
+	members := types.Members(t)
+	for _, m := range members {
+		if _, ok := types.Under(m).(types.Instance); !ok {
+			return false
+		}
+	}
+	return len(members) > 0
+}
+
 // plain asks that values of a type can be kept and sent.
 func (r *resolver) plain(t types.Type, at source.Span, where string) {
 	if !types.Storable(t) {

@@ -400,6 +400,13 @@ func (p *program) builtin(x *types.Builtin) eval {
 		return func(f *frame) value.Value { return arrayFrom(f, at, int(args[0](f).(value.Number)), call) }
 	case "Math.min", "Math.max":
 		return func(f *frame) value.Value { return extreme(x.Name == "Math.max", evalAll(f, args)) }
+	case "ofKind":
+		return func(f *frame) value.Value {
+			if i, ok := args[0](f).(*Instance); ok && i.comp.def == x.Of {
+				return i
+			}
+			return value.Null{}
+		}
 	case "running":
 		return p.runningCall(x, args)
 	case "all", "the", "was", "reported", "runningAny", "runningOf", "waiting":

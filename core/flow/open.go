@@ -112,7 +112,7 @@ func (j *judge) expr(x types.Expr) {
 			j.open(x.Span())
 		}
 	case *types.Builtin:
-		if j.t.any(x.Args) && x.Name != "was" {
+		if j.t.any(x.Args) && x.Name != "was" && x.Name != "ofKind" {
 			j.open(x.Span())
 		}
 	}

@@ -286,6 +286,10 @@ func (p *parser) offers(start source.Pos) Member {
 	if p.is(LParen) && !p.nl() {
 		m.Params = p.params(true)
 		m.Body = p.stmtBlock()
+	} else {
+		for p.accept(Comma) {
+			m.More = append(m.More, p.ident("a name"))
+		}
 	}
 	m.At = p.since(start)
 	return m

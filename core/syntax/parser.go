@@ -43,8 +43,8 @@ type parser struct {
 	file   *source.File
 	tokens []token
 	at     int
-	flat   bool // inside ( ) or [ ]: ends of lines mean nothing
-	view   bool // in a view block: a line that starts with . is a class link
+	flat   bool        // inside ( ) or [ ]: ends of lines mean nothing
+	view   bool        // in a view block: a line that starts with . is a class link
 	owner  *Word       // the node whose block is read
 	up     source.Span // the last ->
 	depth  int

@@ -188,6 +188,9 @@ func (p *printer) member(m Member) {
 		p.params(m.Params, true, m.Stop)
 	case *Offers:
 		p.write("offers " + m.Name.Text)
+		for _, w := range m.More {
+			p.write(", " + w.Text)
+		}
 		if m.Body != nil {
 			p.params(m.Params, true, m.Body.Start)
 			p.write(" ")

@@ -164,10 +164,11 @@ type (
 		Name   *Word
 		Params []*Param
 	}
-	// Offers hands a member out to the parent; with Body it is a method.
+	// Offers hands members out to the parent; with Body it is a method.
 	Offers struct {
 		At
 		Name   *Word
+		More   []*Word // offers a, b
 		Params []*Param
 		Body   *Block // or nil
 	}

@@ -208,6 +208,9 @@ func (c *Checker) methodCall(e *syntax.Call, d *syntax.Dotted, want Type) Expr {
 	if t == Never { // no value gets here
 		return unknown(e.Span())
 	}
+	if kinds := kindsOf(t); kinds != nil {
+		return c.commonMember(d, x, kinds, optional, func(fun Expr) Expr { return c.apply(e, fun) })
+	}
 	if !hasMethod(t, d.Name.Text) {
 		if _, instance := Under(t).(Instance); instance || FieldOf(t, d.Name.Text) != nil {
 			return c.apply(e, c.memberOf(d, x, t, optional))

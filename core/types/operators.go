@@ -251,6 +251,9 @@ func (c *Checker) memberOf(e *syntax.Dotted, x Expr, t Type, optional bool) Expr
 			Instead("%s", DidYouMean(name, in.Of.Reachable(), "it has: "))
 		return unknown(e.Span())
 	}
+	if kinds := kindsOf(t); kinds != nil {
+		return c.commonMember(e, x, kinds, optional, nil)
+	}
 	if name == "length" && (isList(t) || Assignable(t, String)) {
 		return &Method{typed: read(Number), Recv: x, Name: name, Optional: optional}
 	}
