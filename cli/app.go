@@ -131,7 +131,9 @@ func app(t *terminal) *cli.Command {
 // running are the commands that run designs.
 var running = []string{"test", "trace", "prove", "try", "draw", "report"}
 
-func onUsageError(_ context.Context, c *cli.Command, err error, _ bool) error { return wrongUsage(c, err) }
+func onUsageError(_ context.Context, c *cli.Command, err error, _ bool) error {
+	return wrongUsage(c, err)
+}
 
 func unknownCommand(c *cli.Command, name string) error {
 	var names []string

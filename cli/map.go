@@ -2,6 +2,7 @@ package cli
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"github.com/urfave/cli/v3"
@@ -21,9 +22,10 @@ func mapCommand(t *terminal) *cli.Command {
 			formatFlag("text", "json"),
 			&cli.StringFlag{Name: "of", Usage: "only `NAME`: a component, or a cell (wares, or kiln-room.wares) with every place on its way"},
 		},
-		Description: `For every cell: its holder, what shows it and what changes it. An arrow tells
-how the value gets there: ↓ linked down to a child, ↑ reported up to a parent,
-↕ tied to a child's own, ◦ through a context, · a call on the way.
+		Description: `For every cell: its holder, what shows it, what else asks for it (handlers, what follows
+it, services, first values) and what changes it. A sign tells how the value gets there: ↓ linked
+down to a child, ↑ reported up to a parent, ↕ tied to a child's own, ◦ through a
+context, ▫ handed out by a slot, ≈ sent over a channel, · a call on the way.
 
 Example, on the demo:
   lien demo --to kiln
@@ -57,8 +59,8 @@ func runMap(t *terminal, c *cli.Command) error {
 // one name, or the one of a component; and tells whether it speaks of cells.
 func pick(d *design.Design, g *links.Graph, name string) ([]*design.Member, bool, error) {
 	all := g.Cells()
-	if name == "" {
-		return all, false, nil
+	if name == "" { // one that is always tied is a cell of who ties it
+		return slices.DeleteFunc(all, g.Tied), false, nil
 	}
 	var list []*design.Member
 	var names, labels []string
@@ -92,6 +94,9 @@ func (t *terminal) mapText(d *design.Design, g *links.Graph, cells []*design.Mem
 		j := g.Journey(m)
 		t.printf("%s %s %s\n", t.paint(bold, m.Owner.Name), m.Kind, t.heading(d, m))
 		t.paths(d, "shown", j.Shown, detail)
+		if len(j.Asked) > 0 {
+			t.paths(d, "asked", j.Asked, detail)
+		}
 		t.paths(d, "changed", j.Changed, detail)
 		if detail {
 			if n := j.PassedOnBy(); len(n) > 0 {
@@ -164,7 +169,7 @@ func sameHops(a, b []links.Hop) bool {
 	return true
 }
 
-var arrows = map[string]string{"down": "↓", "up": "↑", "tie": "↕", "context": "◦", "call": "·"}
+var arrows = map[string]string{"down": "↓", "up": "↑", "tie": "↕", "context": "◦", "call": "·", "slot": "▫", "send": "≈"}
 
 func (t *terminal) paths(d *design.Design, label string, paths []*links.Path, detail bool) {
 	if len(paths) == 0 {
@@ -221,6 +226,7 @@ type cellJSON struct {
 	Aside   bool       `json:"aside"`
 	At      spanJSON   `json:"at"`
 	Shown   []pathJSON `json:"shown"`
+	Asked   []pathJSON `json:"asked"`
 	Changed []pathJSON `json:"changed"`
 }
 
@@ -228,7 +234,7 @@ func mapJSON(d *design.Design, g *links.Graph, cells []*design.Member) any {
 	out := []cellJSON{}
 	for _, m := range cells {
 		j := g.Journey(m)
-		out = append(out, cellJSON{m.Owner.Name, m.Label, m.Type().String(), m.Aside, spanOf(d, m.At), pathsJSON(d, j.Shown), pathsJSON(d, j.Changed)})
+		out = append(out, cellJSON{m.Owner.Name, m.Label, m.Type().String(), m.Aside, spanOf(d, m.At), pathsJSON(d, j.Shown), pathsJSON(d, j.Asked), pathsJSON(d, j.Changed)})
 	}
 	return map[string]any{"cells": out}
 }

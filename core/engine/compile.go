@@ -21,6 +21,7 @@ type program struct {
 	gatherers  []*component
 	operations map[*design.Operation]*operation
 	orders     map[*design.Member]int // of members in their components
+	places     map[*design.Use]int    // of uses among those of the same component in one view
 	sites      int                    // places that ask or open, so far
 	sees       sight
 	hears      map[string]bool // events of which there are handlers
@@ -67,7 +68,7 @@ type body struct {
 func compile(d *design.Design, strict bool) *program {
 	p := &program{design: d, components: map[*design.Component]*component{},
 		functions: map[*design.Function]*function{}, consts: map[*design.Const]value.Value{},
-		operations: map[*design.Operation]*operation{}, orders: map[*design.Member]int{}, sees: sightOf(d), hears: hearsOf(d), layers: hasLayers(d), risks: flow.RisksOf(d, strict)}
+		operations: map[*design.Operation]*operation{}, orders: map[*design.Member]int{}, places: placesOf(d), sees: sightOf(d), hears: hearsOf(d), layers: hasLayers(d), risks: flow.RisksOf(d, strict)}
 	p.drags = slices.ContainsFunc(drags, func(n string) bool { return p.hears[n] })
 	for _, f := range d.Functions {
 		p.functions[f] = &function{params: len(f.Params)}

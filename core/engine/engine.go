@@ -160,6 +160,9 @@ func (i *Instance) Path() string {
 			parts = append(parts, name)
 			break
 		}
+		if n := i.use.t.place; n > 0 {
+			name += fmt.Sprint(" ", n)
+		}
 		for b := i.use.block; b != nil; b = b.up {
 			if b.key != nil {
 				name += "[" + value.Brief(b.key, 24) + "]"

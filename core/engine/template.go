@@ -79,6 +79,7 @@ type (
 		handlers map[*design.Member]*body
 		fills    map[string]*fillTemplate
 		named    *handle // what it is named by, or nil
+		place    int     // of several uses of the component in one view, from 1 on; 0: it is the only one
 	}
 	slotTemplate struct {
 		order    int
@@ -221,7 +222,7 @@ func (b *blockBuilder) each(n *design.Each) template {
 }
 
 func (b *blockBuilder) use(n *design.Use) template {
-	t := &useTemplate{order: b.next(), def: n, links: map[int]*code{}, ties: map[int]*tie{}, seeds: map[int]*code{},
+	t := &useTemplate{order: b.next(), def: n, place: b.p.places[n], links: map[int]*code{}, ties: map[int]*tie{}, seeds: map[int]*code{},
 		handlers: map[*design.Member]*body{}, fills: map[string]*fillTemplate{}, named: namedBy(n.Named)}
 	for _, f := range n.Fills {
 		receives := len(f.Params) > 0
@@ -242,4 +243,25 @@ func (b *blockBuilder) use(n *design.Use) template {
 		t.handlers[h.Event] = b.p.body(h.Body)
 	}
 	return t
+}
+
+// placesOf numbers the uses of a component of which a view has several, so that they can be told apart.
+func placesOf(d *design.Design) map[*design.Use]int {
+	places := map[*design.Use]int{}
+	for _, c := range d.Components {
+		uses := map[*design.Component][]*design.Use{}
+		design.Visitor{Node: func(n design.Node) {
+			if u, ok := n.(*design.Use); ok {
+				uses[u.Component] = append(uses[u.Component], u)
+			}
+		}}.Nodes(c.View)
+		for _, list := range uses {
+			for i, u := range list {
+				if len(list) > 1 {
+					places[u] = i + 1
+				}
+			}
+		}
+	}
+	return places
 }

@@ -12,6 +12,7 @@ import (
 type Journey struct {
 	Cell    *design.Member
 	Shown   []*Path
+	Asked   []*Path // what else reads it: handlers, what follows it, first values
 	Changed []*Path
 }
 
@@ -26,7 +27,7 @@ type Path struct {
 
 // Hop is one link on a path.
 type Hop struct {
-	Kind string // "down", "up", "tie" or "call"
+	Kind string // "down", "up", "tie", "call", "context", "slot" or "send"
 	Text string // such as "picked <- chosen == shelf.id"
 	To   string // such as "shelf-button.picked"
 	At   source.Span
@@ -108,11 +109,10 @@ func (l *Link) hop() Hop {
 // link is followed once.
 func (g *Graph) follow(m *design.Member, hops []Hop, seen map[*Link]bool, j *Journey) {
 	for _, s := range g.Shows[m] {
-		way := hops
-		if m.Owner.IsContext && s.Component != m.Owner {
-			way = append(hops[:len(hops):len(hops)], Hop{"context", "uses " + m.Owner.Name, s.Component.Name, s.At})
-		}
-		j.Shown = append(j.Shown, &Path{way, s.Component, s.What, s.At})
+		j.Shown = append(j.Shown, s.path(m, hops))
+	}
+	for _, s := range g.Asked[m] {
+		j.Asked = append(j.Asked, s.path(m, hops))
 	}
 	for _, l := range g.Feeds[m] {
 		if seen[l] {
@@ -123,12 +123,24 @@ func (g *Graph) follow(m *design.Member, hops []Hop, seen map[*Link]bool, j *Jou
 	}
 }
 
+// path leads from a member, to which hops lead, to a place that reads it.
+func (s *Site) path(m *design.Member, hops []Hop) *Path {
+	way := append(hops[:len(hops):len(hops)], s.Via...)
+	if m.Owner.IsContext && s.Component != m.Owner {
+		way = append(way, Hop{"context", "uses " + m.Owner.Name, s.Component.Name, s.At})
+	}
+	return &Path{way, s.Component, s.What, s.At}
+}
+
 // trace adds every gesture that sets a trigger off, hop by hop from the gesture.
 func (g *Graph) trace(t *Trigger, hops []Hop, seen map[*Trigger]bool, out *[]*Path) {
 	if seen[t] {
 		return
 	}
 	seen[t] = true
+	if t.Slot != nil {
+		hops = append([]Hop{*t.Slot}, hops...)
+	}
 	switch {
 	case t.Tie != "":
 		*out = append(*out, &Path{hops, t.Component, "input to " + t.Element.Tag, t.At})
@@ -137,11 +149,23 @@ func (g *Graph) trace(t *Trigger, hops []Hop, seen map[*Trigger]bool, out *[]*Pa
 	case t.Heard != nil:
 		name := t.Heard.Owner.Name + "." + t.Heard.Label
 		next := append([]Hop{{"up", "reports " + t.Heard.Label, name, t.At}}, hops...)
-		if len(g.Emits[t.Heard]) == 0 {
+		dismissed := t.Heard.Owner.Opened && t.Heard.Label == "dismissed"
+		if dismissed {
+			*out = append(*out, &Path{next, t.Heard.Owner, "Escape, or a press beside it", t.Heard.At})
+		}
+		if len(g.Emits[t.Heard]) == 0 && !dismissed {
 			*out = append(*out, &Path{next, t.Heard.Owner, "nothing reports it", t.Heard.At})
 		}
 		for _, e := range g.Emits[t.Heard] {
 			g.trace(e, next, seen, out)
+		}
+	case t.Channel != nil:
+		next := append([]Hop{{"send", "sent as " + t.Channel.Name, t.Component.Name, t.At}}, hops...)
+		if len(g.Sends[t.Channel]) == 0 {
+			*out = append(*out, &Path{next, t.Component, "nobody sends it", t.At})
+		}
+		for _, s := range g.Sends[t.Channel] {
+			g.trace(s, next, seen, out)
 		}
 	case t.Living != "":
 		*out = append(*out, &Path{hops, t.Component, t.Living, t.At})

@@ -22,6 +22,10 @@ type Graph struct {
 	Hears  map[*design.Member][]*Handler // the handlers of an event, at its uses
 	Calls  map[*design.Member][]*Trigger // what calls an action or taken function
 	Uses   map[*design.Component][]*Use  // where a component is used
+	Asked  map[*design.Member][]*Site    // what else reads a value: handlers, what follows it, first values
+	Sends  map[*design.Channel][]*Trigger
+
+	handed *handed
 }
 
 // Site is a place in a view that shows a value.
@@ -29,6 +33,7 @@ type Site struct {
 	Component *design.Component
 	What      string // such as "text of button" or "when"
 	At        source.Span
+	Via       []Hop // how the value comes to the component, if that is not by links to its members
 }
 
 // Link is a value linked down to a child.
@@ -67,8 +72,11 @@ type Trigger struct {
 	Heard     *design.Member  // the component's event that is handled
 	Member    *design.Member  // the action, timer or derives
 	Living    string          // what runs by itself: on mount, or follows x
+	Channel   *design.Channel // whose messages it hears
+	Slot      *Hop            // by which slot the action that it calls was handed out
 	Body      *design.Body
 	At        source.Span
+	writes    map[*design.Member]bool
 }
 
 // Handler is what a use of a component does with an event.
@@ -92,6 +100,7 @@ func Of(d *design.Design) *Graph {
 		Design: d, Shows: map[*design.Member][]*Site{}, Feeds: map[*design.Member][]*Link{}, Fed: map[*design.Member][]*Link{},
 		Reads: map[*design.Member][]*Read{}, Writes: map[*design.Member][]*Write{}, Emits: map[*design.Member][]*Trigger{},
 		Hears: map[*design.Member][]*Handler{}, Calls: map[*design.Member][]*Trigger{}, Uses: map[*design.Component][]*Use{},
+		Asked: map[*design.Member][]*Site{}, Sends: map[*design.Channel][]*Trigger{}, handed: handedIn(d),
 	}
 	for _, c := range d.Components {
 		b := &builder{Graph: g, c: c}
@@ -111,6 +120,9 @@ func (b *builder) members() {
 	for _, m := range b.c.Members {
 		if m.Init != nil {
 			b.read(m.Init.Expr, m)
+			if m.Kind != design.Derives && m.Kind != design.Takes {
+				b.asked(m.Init.Expr, "first value of "+m.Label)
+			}
 		}
 		if m.Body != nil {
 			b.body(&Trigger{Component: b.c, Member: m, Body: m.Body, At: m.At})
@@ -133,10 +145,11 @@ func (b *builder) members() {
 		b.body(&Trigger{Component: b.c, Living: name, Body: h.Body, At: h.Syntax.Span()})
 	}
 	for _, h := range b.c.Hearings {
-		b.body(&Trigger{Component: b.c, Living: "hears " + h.Channel.Name, Body: h.Body, At: h.Syntax.Span()})
+		b.body(&Trigger{Component: b.c, Living: "hears " + h.Channel.Name, Channel: h.Channel, Body: h.Body, At: h.Syntax.Span()})
 	}
 	for _, f := range b.c.Follows {
 		b.read(f.Unit.Expr, nil)
+		b.asked(f.Unit.Expr, "follows "+b.Design.Text(f.Syntax.Value.Span()))
 		b.body(&Trigger{Component: b.c, Living: "follows " + b.Design.Text(f.Syntax.Value.Span()), Body: f.Body, At: f.Syntax.Span()})
 	}
 }
@@ -192,15 +205,31 @@ func Direct(e types.Expr) []*design.Member {
 // sources are the cells, taken values and constants that an expression comes
 // from, through derivations and the lists of items.
 func (b *builder) sources(e types.Expr) []*design.Member {
-	var list []*design.Member
+	list, _ := b.comesFrom(e)
+	return list
+}
+
+// comesFrom is the same, with the slots by which a value is handed out.
+func (b *builder) comesFrom(e types.Expr) (list []*design.Member, via map[*design.Member][]Hop) {
 	seen := map[types.Symbol]bool{}
+	via = map[*design.Member][]Hop{}
+	var slot []Hop
 	var visit func(e types.Expr)
+	note := func(m *design.Member) {
+		list = append(list, m)
+		if slot != nil {
+			via[m] = slot
+		}
+	}
 	visit = func(e types.Expr) {
 		types.Walk(e, func(e types.Expr) bool {
 			if sel, ok := e.(*types.Select); ok {
+				if part, ok := sel.Member.(*design.FormPart); ok {
+					b.controls(sel, part, note)
+				}
 				if m, ok := sel.Member.(*design.Member); ok && !seen[m] {
 					seen[m] = true
-					list = append(list, m)
+					note(m)
 					if m.Kind == design.Derives && m.Init != nil {
 						visit(m.Init.Expr)
 					}
@@ -214,28 +243,86 @@ func (b *builder) sources(e types.Expr) []*design.Member {
 			seen[ref.Symbol] = true
 			switch s := ref.Symbol.(type) {
 			case *design.Member:
+				note(s)
 				if s.Kind == design.Derives && s.Init != nil {
-					list = append(list, s)
 					visit(s.Init.Expr)
-				} else {
-					list = append(list, s)
 				}
 			case *design.ViewLocal:
 				if s.Each != nil {
 					visit(s.Each.List.Expr)
+				} else if h := b.handed.slots[s]; h != nil {
+					before := slot
+					slot = append(slot[:len(slot):len(slot)], h.hop(s.Label))
+					visit(h.value)
+					slot = before
+				}
+			case *types.Local:
+				for _, x := range b.handed.values[s] {
+					visit(x)
 				}
 			}
 			return true
 		})
 	}
 	visit(e)
+	return list, via
+}
+
+// controls notes the cells of the form controls whose values a form is asked for.
+func (b *builder) controls(sel *types.Select, part *design.FormPart, note func(*design.Member)) {
+	if part.Label != "values" && part.Label != "dirty" {
+		return
+	}
+	ref, ok := sel.X.(*types.Ref)
+	if !ok {
+		return
+	}
+	for _, m := range b.controlsOf(func(el *design.Element) bool { return el.Named == ref.Symbol }) {
+		note(m)
+	}
+}
+
+// controlsOf are the cells of the form controls in the forms of the component that is looked at.
+func (b *builder) controlsOf(is func(*design.Element) bool) (list []*design.Member) {
+	var visit func(nodes []design.Node, in bool)
+	visit = func(nodes []design.Node, in bool) {
+		for _, n := range nodes {
+			switch n := n.(type) {
+			case *design.Element:
+				visit(n.Children, in || n.Tag == "form" && is(n))
+			case *design.When:
+				for _, br := range n.Branches {
+					visit(br.Body, in)
+				}
+			case *design.Each:
+				visit(n.Body, in)
+			case *design.Use:
+				if f := n.Component.Field(); f != nil && in {
+					list = append(list, f)
+				}
+				for _, f := range n.Fills {
+					visit(f.Body, in)
+				}
+			}
+		}
+	}
+	visit(b.c.View, false)
 	return list
+}
+
+// asked notes what else than the page reads a value.
+func (b *builder) asked(e types.Expr, what string) {
+	list, via := b.comesFrom(e)
+	for _, m := range list {
+		b.Asked[m] = append(b.Asked[m], &Site{b.c, what, e.Span(), via[m]})
+	}
 }
 
 func (b *builder) show(e types.Expr, what string, at source.Span) {
 	b.read(e, nil)
-	for _, m := range b.sources(e) {
-		b.Shows[m] = append(b.Shows[m], &Site{b.c, what, at})
+	list, via := b.comesFrom(e)
+	for _, m := range list {
+		b.Shows[m] = append(b.Shows[m], &Site{b.c, what, at, via[m]})
 	}
 }
 
@@ -287,6 +374,11 @@ func (b *builder) element(n *design.Element, around []design.Node) {
 	}
 	for _, h := range n.Handlers {
 		b.body(&Trigger{Component: b.c, Element: n, Event: h.Name, Body: h.Body, At: h.Syntax.Span()})
+		if n.Tag == "form" && h.Name == "submit" && len(h.Body.Params) > 0 {
+			for _, m := range b.controlsOf(func(el *design.Element) bool { return el == n }) {
+				b.Asked[m] = append(b.Asked[m], &Site{b.c, "submit on form", h.Syntax.Span(), nil})
+			}
+		}
 	}
 	for _, c := range n.Children {
 		if t, ok := c.(*design.Text); ok {
@@ -364,6 +456,12 @@ func isPure(e types.Expr) bool {
 // body notes what the statements of a trigger do. What the handlers of an opened
 // component do, these are the trigger of.
 func (b *builder) body(t *Trigger) {
+	t.writes = map[*design.Member]bool{}
+	design.Visitor{Effect: func(e design.Effect) {
+		if e.Kind == design.Writes {
+			t.writes[e.Cell()] = true
+		}
+	}}.Body(t.Body)
 	design.Visitor{
 		Enter: func(s design.Stmt) bool {
 			_, opens := s.(*design.Open)
@@ -375,6 +473,7 @@ func (b *builder) body(t *Trigger) {
 				if m, ok := e.Symbol.(*design.Member); ok {
 					b.Reads[m] = append(b.Reads[m], &Read{t.Member, e.At.Span()})
 				}
+				b.askedBy(t, e)
 			case design.Writes:
 				b.write(e.Place, t, e.Value, e.At.Span())
 			case design.Reports:
@@ -387,9 +486,74 @@ func (b *builder) body(t *Trigger) {
 				if m := e.Called(); m != nil && m.Kind != design.Derives {
 					b.Calls[m] = append(b.Calls[m], t)
 				}
+				if ref, ok := e.Fun.(*types.Ref); ok {
+					b.calledBySlot(t, ref)
+				}
+			case design.Sends:
+				b.Sends[e.Channel] = append(b.Sends[e.Channel], t)
+				for _, a := range e.Args {
+					b.asked(a, "sent as "+e.Channel.Name)
+				}
+			case design.Asks:
+				for _, a := range e.Args {
+					b.asked(a, "asked of "+e.Operation.Service.Name+"."+e.Operation.Name)
+				}
 			}
 		},
 	}.Body(t.Body)
+}
+
+// calledBySlot notes a call of an action that a slot hands out.
+func (b *builder) calledBySlot(t *Trigger, ref *types.Ref) {
+	m, by := b.handed.action(ref.Symbol)
+	if m == nil {
+		return
+	}
+	hop := by.hop(m.Label)
+	through := *t
+	through.Slot = &hop
+	b.Calls[m] = append(b.Calls[m], &through)
+}
+
+// askedBy notes that what a trigger does reads a member, or a value that comes from one.
+func (b *builder) askedBy(t *Trigger, e design.Effect) {
+	switch s := e.Symbol.(type) {
+	case *design.Member:
+		if s.Kind == design.Action || s.Kind == design.Emits || s.Kind == design.Timer {
+			return
+		}
+	case *design.ViewLocal:
+		if s.Each == nil && b.handed.slots[s] == nil {
+			return
+		}
+	default:
+		return
+	}
+	list, via := b.comesFrom(types.NewRef(e.Symbol, e.At.Span()))
+	for _, m := range list {
+		if !t.writes[m] { // it is told there already
+			b.Asked[m] = append(b.Asked[m], &Site{b.c, t.words(), e.At.Span(), via[m]})
+		}
+	}
+}
+
+// words say what sets a trigger off.
+func (t *Trigger) words() string {
+	switch {
+	case t.Tie != "":
+		return "input to " + t.Element.Tag
+	case t.Element != nil:
+		return t.Event + " on " + t.Element.Tag
+	case t.Heard != nil:
+		return "when " + t.Heard.Owner.Name + " reports " + t.Heard.Label
+	case t.Living != "":
+		return t.Living
+	case t.Member != nil && t.Member.Kind == design.Timer:
+		return "timer " + t.Member.Label
+	case t.Member != nil && t.Member.Kind == design.Derives:
+		return "set of " + t.Member.Label
+	}
+	return t.Member.Label + "()"
 }
 
 // write notes a write to a place: to its cell, or to that of the list whose item it is.

@@ -116,7 +116,7 @@ func TestJourneys(t *testing.T) {
 		{
 			"studio-page", "said",
 			"studio-page: text of p",
-			"studio-page: hears news",
+			"leaf-button: click on button | up reports press | up reports press | send sent as news",
 		},
 		{
 			"studio-page", "last",

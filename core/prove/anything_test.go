@@ -95,5 +95,8 @@ func anything(e *engine.Engine, r *rand.Rand) (string, error) {
 		}
 		return "key " + key + " on " + name, e.Key(el, key)
 	}
+	if el.InputType() == "range" { // a press sets it to its middle: what it is set to is judged on its own
+		return "hover " + name, e.Hover(el)
+	}
 	return "press " + name, e.Press(el)
 }

@@ -1,0 +1,149 @@
+package links
+
+import (
+	"lien/core/design"
+	"lien/core/source"
+	"lien/core/types"
+)
+
+// handed is what names stand for that statements and slots give values to: parameters, constants of
+// handlers, what a fill receives, an open component its links. It is worked out before the links are,
+// since a call may stand before or after what it calls.
+type handed struct {
+	values map[types.Symbol][]types.Expr
+	slots  map[types.Symbol]*slotted
+}
+
+// slotted is a value that a slot hands out, as a fill receives it.
+type slotted struct {
+	owner *design.Component
+	slot  *design.SlotPlace
+	value types.Expr
+	at    source.Span
+}
+
+func handedIn(d *design.Design) *handed {
+	h := &handed{values: map[types.Symbol][]types.Expr{}, slots: map[types.Symbol]*slotted{}}
+	heard, told := map[*design.Member][]*design.Body{}, map[*design.Channel][]*design.Body{}
+	h.hearers(d, heard, told)
+	design.Visitor{
+		Node: func(n design.Node) {
+			if u, ok := n.(*design.Use); ok {
+				h.fills(u)
+			}
+		},
+		Stmt: func(s design.Stmt) {
+			switch s := s.(type) {
+			case *design.Let:
+				h.give(s.Local, s.Value)
+			case *design.For:
+				h.give(s.Local, s.List)
+			}
+		},
+		Effect: func(e design.Effect) {
+			switch e.Kind {
+			case design.Calls:
+				if m := e.Called(); m != nil && m.Body != nil {
+					h.params(m.Body.Params, e.Args)
+				}
+			case design.Reports:
+				for _, b := range heard[e.Event] {
+					h.params(b.Params, e.Args)
+				}
+			case design.Sends:
+				for _, b := range told[e.Channel] {
+					h.params(b.Params, e.Args)
+				}
+			case design.Starts:
+				if e.Event.Body != nil {
+					h.params(e.Event.Body.Params, e.Args)
+				}
+			}
+		},
+	}.Design(d)
+	return h
+}
+
+// hearers lists the bodies that hear an event, and a channel.
+func (h *handed) hearers(d *design.Design, heard map[*design.Member][]*design.Body, told map[*design.Channel][]*design.Body) {
+	use := func(u *design.Use) {
+		for _, x := range u.Handlers {
+			heard[x.Event] = append(heard[x.Event], x.Body)
+		}
+	}
+	for _, c := range d.Components {
+		for _, m := range c.Members {
+			for _, x := range m.Hears {
+				heard[x.Event] = append(heard[x.Event], x.Body)
+			}
+		}
+		for _, s := range c.Supplies {
+			use(s.Use)
+		}
+		for _, x := range c.Hearings {
+			told[x.Channel] = append(told[x.Channel], x.Body)
+		}
+	}
+	design.Visitor{
+		Node: func(n design.Node) {
+			if u, ok := n.(*design.Use); ok {
+				use(u)
+			}
+		},
+		Effect: func(e design.Effect) {
+			if e.Kind == design.Opens {
+				use(e.Use)
+			}
+		},
+	}.Design(d)
+}
+
+func (h *handed) give(to types.Symbol, x types.Expr) { h.values[to] = append(h.values[to], x) }
+
+func (h *handed) params(params []*types.Local, args []types.Expr) {
+	for i, p := range params {
+		if i < len(args) {
+			h.give(p, args[i])
+		}
+	}
+}
+
+func (h *handed) fills(u *design.Use) {
+	for _, f := range u.Fills {
+		for _, s := range u.Component.Slots {
+			if s.Name != f.Name {
+				continue
+			}
+			for _, p := range f.Params {
+				if p.Slot < len(s.Data) {
+					h.slots[p] = &slotted{u.Component, s, s.Data[p.Slot].Expr, s.Span()}
+				}
+			}
+		}
+	}
+}
+
+// action is the action that a slot hands out under a name, or nil.
+func (h *handed) action(s types.Symbol) (*design.Member, *slotted) {
+	handed := h.slots[s]
+	if handed == nil {
+		return nil, nil
+	}
+	ref, ok := handed.value.(*types.Ref)
+	if !ok {
+		return nil, nil
+	}
+	m, ok := ref.Symbol.(*design.Member)
+	if !ok {
+		return nil, nil
+	}
+	return m, handed
+}
+
+func (s *slotted) hop(name string) Hop {
+	slot := "slot"
+	if s.slot.Name != "" {
+		slot += " " + s.slot.Name
+	}
+	return Hop{"slot", slot + " hands out " + name, s.owner.Name, s.at}
+}
