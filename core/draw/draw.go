@@ -84,6 +84,7 @@ const (
 	messageKind
 	opensKind
 	gatherKind
+	slotKind
 	kinds
 )
 
@@ -106,6 +107,7 @@ var looks = [kinds]look{
 	messageKind: {picture.Message, 1.5, []float64{10, 3, 2, 3}, picture.Dot, picture.Arrow, "message on a channel"},
 	opensKind:   {picture.Call, 1.5, []float64{9, 4}, picture.Plain, picture.Arrow, "opens above the page"},
 	gatherKind:  {picture.Context, 1.25, []float64{4, 2}, picture.Plain, picture.Diamond, "gathered"},
+	slotKind:    {picture.Down, 1.5, []float64{1, 3}, picture.Diamond, picture.Arrow, "handed out by a slot"},
 }
 
 // wire is a link from one card to another.

@@ -192,7 +192,9 @@ func (h *house) fill(c *design.Component, k *card) {
 		h.does(k, x, "on", map[bool]string{true: "unmount", false: "mount"}[x.Unmount], x.Body)
 	}
 	for _, s := range c.Slots {
-		k.rows = append(k.rows, &row{word: "slot", text: strings.TrimSpace(s.Name + " " + handed(s))})
+		r := &row{word: "slot", text: strings.TrimSpace(s.Name + " " + handed(s))}
+		h.rows[s] = r
+		k.rows = append(k.rows, r)
 	}
 }
 
@@ -400,6 +402,7 @@ func (h *house) wire(c *design.Component) {
 		}
 	}
 	h.doings(c)
+	h.handedOut(c)
 	for _, u := range h.used(c) {
 		if !h.linked(c, u) {
 			h.add(usesKind, end{h.cards[c], nil}, end{h.cards[u], nil}, "")
@@ -485,6 +488,19 @@ func (h *house) doings(c *design.Component) {
 			}
 		}
 	})
+}
+
+// handedOut adds the wires of what the slots of a component hand out to those who fill them.
+func (h *house) handedOut(c *design.Component) {
+	for _, u := range h.g.Uses[c] {
+		for _, f := range u.Node.Fills {
+			for _, s := range c.Slots {
+				if s.Name == f.Name && len(f.Params) > 0 && len(s.Names) > 0 {
+					h.add(slotKind, h.at(c, s), end{h.cards[u.User], nil}, h.d.Text(f.At))
+				}
+			}
+		}
+	}
 }
 
 // naming is the row in which a component names an instance of another.

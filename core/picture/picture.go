@@ -98,10 +98,10 @@ type Theme struct {
 }
 
 var (
-	// Light is for a screen.
-	Light = &Theme{"light", [roles]string{"", "#fbfaf7", "#ffffff", "#efe9df", "#22201c", "#625c52", "#d5cfc4", "#a79f92", "#ab3f17", "#fbe3d3", "#17697a", "#7b3fa0", "#866600", "#35722a", "#5b5b5b", "#b3225f"}}
+	// Light is for a screen: the greys and greens of celadon, what is held in the deepest of them.
+	Light = &Theme{"light", [roles]string{"", "#eef2ee", "#ffffff", "#dde7e0", "#1b2420", "#50605a", "#c6d1cb", "#8ea197", "#0d5c45", "#cfe6d9", "#1d5e9c", "#7a3c9e", "#7c6100", "#a3511f", "#55605b", "#b0245f"}}
 	// Dark is for a screen in the dark.
-	Dark = &Theme{"dark", [roles]string{"", "#1b1a18", "#262421", "#38332d", "#f1ece3", "#b8afa1", "#4a463f", "#736b60", "#f5935f", "#4f2b1a", "#5cc3d6", "#c99fec", "#e0be4a", "#8fcf7f", "#bdb6aa", "#f489b6"}}
+	Dark = &Theme{"dark", [roles]string{"", "#121816", "#1b2320", "#28332e", "#e6efea", "#a3b4ab", "#3b4842", "#667a71", "#86dab4", "#17402f", "#7db8ee", "#cba3ee", "#dfc055", "#eda06e", "#b2beb8", "#f48db8"}}
 	// Print has no colours: what differs differs in form.
 	Print = &Theme{"print", [roles]string{"", "#ffffff", "#ffffff", "#eeeeee", "#000000", "#333333", "#bbbbbb", "#555555", "#000000", "#dddddd", "#000000", "#000000", "#000000", "#000000", "#000000", "#000000"}}
 )

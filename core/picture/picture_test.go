@@ -53,7 +53,7 @@ func TestSVG(t *testing.T) {
 			t.Errorf("%d of <%s>, want %d", count[tag], tag, want)
 		}
 	}
-	for _, want := range []string{"A shelf &amp; its", "Two &lt;boxes&gt;", "<title>wares: Ware[]</title>", `textLength="`, `stroke-dasharray="4 2"`, "ab3f17", "Q100 25"} {
+	for _, want := range []string{"A shelf &amp; its", "Two &lt;boxes&gt;", "<title>wares: Ware[]</title>", `textLength="`, `stroke-dasharray="4 2"`, "0d5c45", "Q100 25"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("there is no %s in\n%s", want, text)
 		}
@@ -66,7 +66,7 @@ func TestInlineTakesColoursFromThePage(t *testing.T) {
 		t.Errorf("inline it is\n%s", text)
 	}
 	sheet := StyleSheet([]*Picture{sample()})
-	for _, want := range []string{"prefers-color-scheme:dark", "@media print", ".f-hold{fill:var(--hold)}", "--ink:#22201c", "font-weight:700;src:url(data:font/ttf;base64,"} {
+	for _, want := range []string{"prefers-color-scheme:dark", "@media print", ".f-hold{fill:var(--hold)}", "--ink:#1b2420", "font-weight:700;src:url(data:font/ttf;base64,"} {
 		if !strings.Contains(sheet, want) {
 			t.Errorf("the style sheet has no %s", want)
 		}
