@@ -29,7 +29,7 @@ func TestDraw(t *testing.T) {
 		{[]string{"--cell", "wares"}, "kiln-room.wares.svg", []string{"The journey of kiln-room.wares", "Held by kiln-room; shown in"}},
 		{[]string{"--scenario", "choosing"}, "choosing-a-shelf.svg", []string{"Scenario &#34;choosing a shelf&#34;", "chosen = &#34;top&#34;"}},
 		{[]string{"--states", "kiln-tabs"}, "kiln-tabs-states.svg", []string{"The states of kiln-tabs", "press tab &#34;Small kiln&#34;"}},
-		{[]string{"--to", "night.svg", "--theme", "dark"}, "night.svg", []string{"#1b1a18"}},
+		{[]string{"--to", "night.svg", "--theme", "dark"}, "night.svg", []string{"#121816"}},
 	} {
 		lien(t, dir, append([]string{"draw", "kiln"}, test.args...)...).want(t, 0, test.file)
 		text := read(t, filepath.Join(dir, test.file))

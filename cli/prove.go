@@ -331,7 +331,7 @@ func (t *terminal) breach(d *design.Design, o *prove.Outcome, b *prove.Breach) {
 		t.labelled("saw", p.Saw)
 	}
 	var did []string
-	for _, r := range p.Turns {
+	for _, r := range story.Fold(p.Turns) {
 		did = append(did, story.TurnLines(r)...)
 	}
 	t.block("what the last step did", did)

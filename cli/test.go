@@ -182,7 +182,7 @@ func (t *terminal) failure(d *design.Design, where string, f *story.Failure) {
 	}
 	t.block("this repeats", chainLines(f.Chain))
 	var did []string
-	for _, r := range f.Turns {
+	for _, r := range story.Fold(f.Turns) {
 		if len(f.Chain) == 0 || r.Failure == nil {
 			did = append(did, story.TurnLines(r)...)
 		}

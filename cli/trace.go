@@ -88,7 +88,7 @@ func (t *terminal) trace(d *design.Design, s *design.Scenario, steps []story.Tra
 			continue
 		}
 		t.printf("%s  %s\n", t.paint(bold, d.Text(st.Step.Span())), t.paint(dim, short(d, st.Step.Span())))
-		for _, r := range st.Turns {
+		for _, r := range story.Fold(st.Turns) {
 			t.lines(story.TurnLines(r))
 		}
 	}

@@ -183,8 +183,12 @@ func (m *tryModel) section(p pane, width int) []string {
 				add(red, "failed: "+a.Err.Error())
 			}
 		}
-		for _, r := range turns {
-			for _, line := range story.TurnLines(r)[1:] {
+		for _, r := range story.Fold(turns) {
+			lines := story.TurnLines(r)
+			if r.Times == 1 {
+				lines = lines[1:]
+			}
+			for _, line := range lines {
 				add(plain, m.short(strings.TrimPrefix(line, "  ")))
 			}
 		}

@@ -217,20 +217,19 @@ func (t *timeline) step(st story.Traced) {
 		t.text(margin+width-56, t.y+14, wordSize, false, picture.Soft, "line "+at, 50)
 	}
 	t.y += band + 2
-	for _, r := range st.Turns {
+	for _, r := range story.Fold(st.Turns) {
 		t.turn(r, st.Step == nil)
 	}
 }
 
 // turn draws what one turn did.
-func (t *timeline) turn(r *engine.Record, mounting bool) {
+func (t *timeline) turn(r story.Turn, mounting bool) {
 	if len(r.Entries) == 0 && r.Failure == nil && !mounting && r.Refreshed == 0 {
 		return // an event that nothing hears
 	}
-	cause := r.Cause
+	cause := r.Head()
 	t.need(2 * line)
 	if r.Target != nil {
-		cause += " on " + r.Target.Tag()
 		t.arrow(margin+8, t.x(r.Target.Instance().Path()), cause, downKind, picture.Ink, gutter-20)
 	} else {
 		t.text(margin+8, t.y+13, textSize, false, picture.Ink, cause, gutter-20)

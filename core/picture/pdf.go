@@ -18,6 +18,7 @@ func PDF(pages []*Picture, th *Theme) ([]byte, error) {
 	f.SetCatalogSort(true)
 	f.SetCreationDate(time.Unix(0, 0).UTC()) // the same design gives the same bytes
 	f.SetModificationDate(time.Unix(0, 0).UTC())
+	f.SetProducer("Lien", false)
 	f.SetAutoPageBreak(false, 0)
 	f.AddUTF8FontFromBytes("sans", "", goregular.TTF)
 	f.AddUTF8FontFromBytes("sans", "B", gobold.TTF)

@@ -254,10 +254,10 @@ func (w *writer) scenarios() {
 			if st.Step != nil {
 				one.Text = w.d.Text(st.Step.Span())
 			}
-			for _, r := range st.Turns {
+			for _, r := range story.Fold(st.Turns) {
 				switch {
 				case st.Step == nil:
-					one.Lines = append(one.Lines, story.ActLines(r)...)
+					one.Lines = append(one.Lines, story.ActLines(r.Record)...)
 				case !st.Step.Looks():
 					one.Lines = append(one.Lines, story.TurnLines(r)...)
 				}

@@ -22,14 +22,10 @@ func ActLines(r *engine.Record) []string {
 }
 
 // TurnLines tells what a turn did: what is indented was led to by the line above.
-func TurnLines(r *engine.Record) []string {
-	head := r.Cause
-	if r.Target != nil {
-		head += " on " + r.Target.Tag()
-	}
-	lines := append([]string{head}, ActLines(r)...)
+func TurnLines(r Turn) []string {
+	lines := append([]string{r.Head()}, ActLines(r.Record)...)
 	if r.Failure == nil && len(r.Entries) > 0 {
-		lines = append(lines, fmt.Sprintf("  %d of %s refreshed%s", r.Refreshed, finding.Count(r.Pieces, "piece"), comings(r)))
+		lines = append(lines, fmt.Sprintf("  %d of %s refreshed%s", r.Refreshed, finding.Count(r.Pieces, "piece"), comings(r.Record)))
 	}
 	return lines
 }

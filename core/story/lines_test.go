@@ -78,7 +78,7 @@ func TestTurnLines(t *testing.T) {
 		Walk(d, d.Scenarios[0], func(_ *design.Start, e *engine.Engine) {}, func(_ *design.Start, e *engine.Engine) {
 			for _, r := range e.Turns() {
 				if len(r.Entries) > 0 {
-					last = strings.Join(TurnLines(r), "\n")
+					last = strings.Join(TurnLines(Turn{r, 1}), "\n")
 				}
 			}
 		})

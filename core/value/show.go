@@ -2,6 +2,7 @@ package value
 
 import (
 	"encoding/json"
+	"fmt"
 	"strconv"
 	"strings"
 	"unicode/utf8"
@@ -34,15 +35,33 @@ func BriefArgs(list []Value, width int) string {
 	return "(" + strings.Join(parts, ", ") + ")"
 }
 
-// Brief is Show cut in the middle of what is longer than width characters.
+// Brief is Show cut where it is longer than width characters: of a list it tells how many items it
+// has, of a text how many letters, where there is room.
 func Brief(v Value, width int) string {
 	s := Show(v)
 	if utf8.RuneCountInString(s) <= width {
 		return s
 	}
+	if end := ending(v); end != "" && utf8.RuneCountInString(end) <= width*2/3 {
+		return string([]rune(s)[:width-utf8.RuneCountInString(end)]) + end
+	}
 	r := []rune(s)
 	tail := width / 3
 	return string(r[:width-tail-1]) + "…" + string(r[len(r)-tail:])
+}
+
+// ending is how a value that is cut ends, with how long it is; "" where that is not told.
+func ending(v Value) string {
+	switch v := v.(type) {
+	case *List:
+		if v.Len() == 1 {
+			return "… 1 item]"
+		}
+		return fmt.Sprintf("… %d items]", v.Len())
+	case String:
+		return fmt.Sprintf("…\" (%d letters)", utf8.RuneCountInString(string(v)))
+	}
+	return ""
 }
 
 func show(out *strings.Builder, v Value) {

@@ -6,6 +6,7 @@ import (
 	"math"
 	"strings"
 	"testing"
+	"unicode/utf8"
 )
 
 func TestFormatNumber(t *testing.T) {
@@ -231,4 +232,18 @@ func TestDifferencesOfRecords(t *testing.T) {
 func sliced(s string, start, end int) string {
 	t := Index(s)
 	return t.Slice(start, end)
+}
+
+// TestBriefTellsHowLong: what is cut tells its length, so that three do not look like one.
+func TestBriefTellsHowLong(t *testing.T) {
+	ware := &Record{}
+	ware = ware.With("id", String("w1")).With("maker", String("Ada"))
+	for want, v := range map[string]Value{
+		`[{ id: "w1", maker: "Ada" }, … 3 items]`: NewList([]Value{ware, ware, ware}),
+		`"aaaaaaaaaaaaaaaaaaaaaaaa…" (60 letters)`: String(strings.Repeat("a", 60)),
+	} {
+		if got := Brief(v, utf8.RuneCountInString(want)); got != want {
+			t.Errorf("it is %s, want %s", got, want)
+		}
+	}
 }
