@@ -40,7 +40,7 @@ type rule struct {
 }
 
 var rules = []rule{toldToNobody, neverReportedAtAll, neverChanged, neverUsed, heldUnseen, asideShown, copyGoesStale, alwaysTogether,
-	workedOut, itemWithoutKey, keysMeet, passedThrough, linkedOneWay,
+	workedOut, itemWithoutKey, keysMeet, passedThrough, forwardedThrough, handedToNobody, linkedOneWay,
 	keptTwice, itemGoesStale, countedBeside,
 	supplierMissing, sentToNobody, failureUnheard, neverLeaves, neverStops, suppliedAgain, usedNextDoor, chasesItself, turnedAround, neverMade}
 

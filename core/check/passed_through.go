@@ -32,6 +32,51 @@ var passedThrough = rule{"passed-through", finding.Note, func(p *pass, report fu
 	}
 }}
 
+// forwardedThrough: an event is only passed on, by several components in a row.
+var forwardedThrough = rule{"passed-through", finding.Note, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	for _, c := range p.d.Components {
+		for _, m := range c.Members {
+			if m.Kind != design.Emits || p.onlyForwarded(m) {
+				continue
+			}
+			if way := p.forwards(m, nil); len(way) >= drilled {
+				report(m.At, "%s goes up through %d components that only pass it on: %s", m.Label, len(way), strings.Join(way, " → ")).
+					Instead("let the components in between take content, or supply a context with an action that %s calls", c.Name)
+			}
+		}
+	}
+}}
+
+// onlyForwarded says whether an event is reported only where it is heard from below.
+func (p *pass) onlyForwarded(m *design.Member) bool {
+	for _, t := range p.g.Emits[m] {
+		if t.Heard == nil || !p.isForward(t) {
+			return false
+		}
+	}
+	return len(p.g.Emits[m]) > 0
+}
+
+// forwards lists the components above an event that only pass it on.
+func (p *pass) forwards(m *design.Member, way []string) []string {
+	best := way
+	for _, h := range p.g.Hears[m] {
+		for _, next := range h.User.Members {
+			if next.Kind != design.Emits || len(way) > 50 || !p.onlyForwarded(next) {
+				continue
+			}
+			for _, t := range p.g.Emits[next] {
+				if t.Heard == m {
+					if w := p.forwards(next, append(way[:len(way):len(way)], h.User.Name)); len(w) > len(best) {
+						best = w
+					}
+				}
+			}
+		}
+	}
+	return best
+}
+
 // way lists the components below a link that do nothing with the value but
 // hand it on under a name of their own.
 func (p *pass) way(l *links.Link, way []string) []string {

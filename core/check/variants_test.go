@@ -18,6 +18,19 @@ type variant struct {
 
 var variants = []variant{
 	{
+		name: "an event that three only pass on",
+		rule: "passed-through",
+		text: `component s-leaf {
+  emits pick() // <<
+  view { button "p" { click -> emit pick() } }
+}
+component s-a { emits pick(); view { s-leaf { pick -> forward } } }
+component s-b { emits pick(); view { s-a { pick -> forward } } }
+component s-c { emits pick(); view { s-b { pick -> forward } } }
+component s-page { holds n: number = 0; view { s-c { pick -> n += 1 }; p "${n}" } }
+start s-page`,
+	},
+	{
 		name: "a key that is typed",
 		rule: "keys-meet",
 		text: `type Note = { title: string }

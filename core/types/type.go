@@ -26,7 +26,7 @@ const (
 	Key                  // what fresh() gives
 )
 
-var basicNames = [...]string{"nothing", "unknown", "void", "null", "boolean", "number", "string", "Key"}
+var basicNames = [...]string{"nothing", "…", "void", "null", "boolean", "number", "string", "Key"}
 
 func (b Basic) String() string { return basicNames[b] }
 
