@@ -90,7 +90,16 @@ func (f finder) matches(el *page.Element, t *syntax.Target) bool {
 	case t.Holding != nil && holds(f.page, el) != t.Holding.Value:
 		return false
 	}
-	return f.hasStates(el, t.States)
+	return f.hasStates(el, t.States) && !slices.ContainsFunc(t.With, func(h *syntax.Having) bool { return !has(el, h) })
+}
+
+// has says whether an element has a class, or an attribute, as the page has it.
+func has(el *page.Element, h *syntax.Having) bool {
+	if h.Class {
+		return slices.Contains(strings.Fields(el.Get("class")), h.Name.Text)
+	}
+	v, ok := el.Attr(h.Name.Text)
+	return ok && (h.Value == nil || v == h.Value.Value)
 }
 
 func collapse(s string) string { return strings.Join(strings.Fields(s), " ") }
@@ -192,6 +201,17 @@ func (r *runner) nothing(t *syntax.Target) error {
 	return failf("there is: "+strings.Join(names, ", "), "there is no %s", describe(t))
 }
 
+// having writes a class or an attribute as a step does.
+func having(h *syntax.Having) string {
+	switch {
+	case h.Class:
+		return "." + h.Name.Text
+	case h.Value == nil:
+		return h.Name.Text
+	}
+	return h.Name.Text + " " + quote(h.Value.Value)
+}
+
 // describe writes a target as a step does.
 func describe(t *syntax.Target) string {
 	if t.Class != nil {
@@ -210,6 +230,9 @@ func describe(t *syntax.Target) string {
 		if p.text != nil {
 			parts = append(parts, p.word+quote(p.text.Value))
 		}
+	}
+	for _, h := range t.With {
+		parts = append(parts, "with "+having(h))
 	}
 	if t.Nth != nil {
 		parts = append(parts, fmt.Sprint(place(t)))

@@ -99,6 +99,7 @@ func TestStepsPass(t *testing.T) {
 		"expect the(step-page).rows.length == 3 && all(row-part).length == 3",
 		"call step-page.say(\"hi\" + \"!\")\nshows textbox \"Name\" holding \"hi!\"",
 		"wait 100\nexpect the(step-page).heat == 20",
+		"shows listbox \"Box\" with .box\nshows listbox with tabindex \"0\" with .box\nlacks listbox with .wide\nlacks listbox with tabindex \"1\"\nshows listbox with tabindex",
 	} {
 		res := tell(t, steps)
 		want := steps == "inside listitem \"x\" { shows \"x\" }"
@@ -116,6 +117,8 @@ func TestStepsFail(t *testing.T) {
 		{`press button "Drop"`, `there are 3 of button "Drop"`, "inside row"},
 		{`press button "Off"`, `button "Off" is disabled`, "what enables it"},
 		{`press button "Hidden"`, `there is no button "Hidden"`, "there is"},
+		{`shows listbox "Box" with .wide`, `there is no listbox "Box" with .wide`, `listbox "Box" .box`},
+		{`shows listbox with tabindex "1"`, `there is no listbox with tabindex "1"`, "there is"},
 		{`press ".gone"`, "there is no element with the class .gone", ""},
 		{`tick button "Leave"`, "cannot be ticked", "press it"},
 		{`untick checkbox "On"`, "is not ticked already", "leave this step out"},

@@ -424,6 +424,9 @@ func Describe(p *page.Page, el *page.Element) (line string, inner bool) {
 	for _, s := range aria.States(p, el) {
 		line += " (" + s + ")"
 	}
+	for _, c := range strings.Fields(el.Get("class")) {
+		line += " ." + c
+	}
 	switch role {
 	case "textbox", "searchbox", "combobox", "spinbutton", "slider":
 		line += " holding " + quote(holds(p, el))

@@ -151,9 +151,34 @@ func (p *parser) targetRest(t *Target) {
 		case "in":
 			p.next()
 			t.In = p.target()
+		case "with":
+			if k := p.peek(1); k != Dot && k != Ident || !p.sameLine(1) { // which is a key, or a failure
+				return
+			}
+			p.next()
+			p.having(t)
 		default:
 			return
 		}
+	}
+}
+
+// having reads .class or name "value" behind with; several classes may follow each other.
+func (p *parser) having(t *Target) {
+	if !p.is(Dot) {
+		h := &Having{Name: p.tag("an attribute")}
+		if p.is(String) && !p.nl() {
+			h.Value = p.textLit("its value")
+		}
+		h.At = p.since(h.Name.Start)
+		t.With = append(t.With, h)
+		return
+	}
+	for p.is(Dot) && !p.nl() {
+		start := p.pos()
+		p.next()
+		name := p.tag("a class")
+		t.With = append(t.With, &Having{p.since(start), true, name, nil})
 	}
 }
 

@@ -444,6 +444,18 @@ func (p *printer) target(t *Target) {
 			nth()
 		}
 	}
+	for i, h := range t.With {
+		if !h.Class || i == 0 || !t.With[i-1].Class {
+			p.write(" with ")
+		}
+		if h.Class {
+			p.write(".")
+		}
+		p.write(h.Name.Text)
+		if h.Value != nil {
+			p.write(" " + p.textOf(h.Value))
+		}
+	}
 	if t.In != nil {
 		p.write(" in ")
 		p.target(t.In)

@@ -584,5 +584,14 @@ type Target struct {
 	Name       *Text
 	Containing *Text
 	Holding    *Text
+	With       []*Having
 	In         *Target
+}
+
+// Having is a class or attribute that an element has: with .warm, with aria-current "page".
+type Having struct {
+	At
+	Class bool
+	Name  *Word
+	Value *Text // of an attribute; nil: any
 }
