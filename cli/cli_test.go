@@ -366,6 +366,22 @@ func TestFolders(t *testing.T) {
 	lien(t, dir, "check", "page", "--root", ".").want(t, 1, "this folder cannot be used")
 }
 
+// TestNamesOfTwoFolders: names that clash are given others where the folder is used.
+func TestNamesOfTwoFolders(t *testing.T) {
+	dir := t.TempDir()
+	write(t, dir, "parts/a.lien", "type Ware = { id: string, kg: number }\nconst limit = 3\nderives weigh(w: Ware) = w.kg * limit\n"+
+		"component fold-card { takes ware: Ware; view { p `${ware.id} weighs ${weigh(ware)}` } }\ncomponent fold-list { takes wares: Ware[]; view { each w in wares by w.id { fold-card { ware <- w } } } }\n")
+	page := "type Ware = { id: string, name: string }\nconst limit = 9\ncomponent fold-card { takes ware: Ware; view { p `${ware.name} ${limit}` } }\n" +
+		"component fold-page { const list: PartWare[] = [{ id: \"a\", kg: 2 }]; view { fold-list { wares <- list }; part-card { ware <- { id: \"b\", kg: 1 } }; fold-card { ware <- { id: \"c\", name: \"Bowl\" } } } }\n" +
+		"start fold-page\nscenario \"both\" { shows \"a weighs 6\"; shows \"b weighs 3\"; shows \"Bowl 9\" }\n"
+	write(t, dir, "page/p.lien", "use \"../parts\"\n"+page)
+	lien(t, dir, "check", "page", "--root", ".").want(t, 1, "there are two components named fold-card", "other-fold-card", "OtherWare", "otherLimit")
+	write(t, dir, "page/p.lien", "use \"../parts\" with fold-card as part-card, Ware as PartWare, limit as partLimit\n"+page)
+	lien(t, dir, "test", "page", "--root", ".").want(t, 0, "1 of 1 scenario passed")
+	lien(t, dir, "fmt", "page").want(t, 0)
+	wantAll(t, read(t, filepath.Join(dir, "page/p.lien")), "use \"../parts\" with fold-card as part-card, Ware as PartWare, limit as partLimit\n")
+}
+
 // TestSameBytes: the same input gives the same output.
 func TestSameBytes(t *testing.T) {
 	dir := t.TempDir()

@@ -63,7 +63,8 @@ type resolver struct {
 	starts     map[string]*Start
 	usedIn     map[*syntax.Component]map[string][]useSite // what a view uses, by name
 	missing    map[absence]*asked
-	undeclared map[absence]bool // events that are emitted and not declared
+	renamed    map[string]string // names of the folder that is read, which are others here
+	undeclared map[absence]bool  // events that are emitted and not declared
 	forms      map[*syntax.Element]*formOwner
 }
 
@@ -137,7 +138,7 @@ func (r *resolver) read(name string) error {
 	if r.total += len(text); r.total > maxTotal {
 		return fmt.Errorf("%s: with this file the design has more than %d MB, which is the most", r.show(name), maxTotal>>20)
 	}
-	file := r.add(r.show(name), string(text))
+	file := r.addAs(r.show(name), string(text), r.renamed)
 	file.Source.Path = name
 	r.d.Sources = append(r.d.Sources, name)
 	for _, decl := range file.Decls {
@@ -148,8 +149,11 @@ func (r *resolver) read(name string) error {
 	return nil
 }
 
-func (r *resolver) add(name, text string) *syntax.File {
-	file := syntax.Parse(r.d.Set.Add(name, text))
+func (r *resolver) add(name, text string) *syntax.File { return r.addAs(name, text, nil) }
+
+// addAs adds a file in which names stand for others.
+func (r *resolver) addAs(name, text string, names map[string]string) *syntax.File {
+	file := syntax.ParseAs(r.d.Set.Add(name, text), names)
 	r.d.Files = append(r.d.Files, file)
 	r.d.Findings = append(r.d.Findings, file.Findings...)
 	return file
@@ -162,11 +166,17 @@ func (r *resolver) use(dir string, use *syntax.Use) {
 	if !path.IsAbs(use.Path.Value) {
 		names, err = Files(r.fsys, path.Join(dir, use.Path.Value), r.show)
 	}
+	outer := r.renamed
+	r.renamed = map[string]string{}
+	for _, as := range use.As {
+		r.renamed[as.Name.Text] = as.As.Text
+	}
 	for _, n := range names {
 		if err == nil {
 			err = r.read(n)
 		}
 	}
+	r.renamed = outer
 	switch {
 	case errors.Is(err, source.ErrOutside):
 		r.errorf("not-in-scope", use.Path.Span(), "this folder cannot be used: %s", err).Instead("name a folder around both with --root, or move it into this one")
@@ -270,8 +280,22 @@ func (r *resolver) declare(decl syntax.Decl) {
 }
 
 func (r *resolver) twice(name *syntax.Word, what string, other source.Pos) {
-	r.errorf("declared-twice", name.Span(), "there are two %ss named %s", what, name.Text).
+	f := r.errorf("declared-twice", name.Span(), "there are two %s named %s", strings.ReplaceAll(what+"s", "constant or", "constants or"), name.Text).
 		See(other, "the other %s", name.Text).Instead("give one of them another name")
+	if a, b := r.d.Set.File(name.Start), r.d.Set.File(other); path.Dir(a.Path) != path.Dir(b.Path) {
+		f.Instead("give one of them another name; where its folder is used, that is: use \"...\" with %s as %s", name.Text, otherName(name.Text))
+	}
+}
+
+// otherName is another name of the same kind.
+func otherName(name string) string {
+	switch {
+	case strings.Contains(name, "-"):
+		return "other-" + name
+	case name == upperFirst(name):
+		return "Other" + name
+	}
+	return "other" + upperFirst(name)
 }
 
 func (r *resolver) declareTop(name *syntax.Word, s types.Symbol) bool {

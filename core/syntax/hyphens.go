@@ -1,6 +1,7 @@
 package syntax
 
 import (
+	"maps"
 	"slices"
 
 	"lien/core/finding"
@@ -66,6 +67,23 @@ func (p *parser) join(name string) {
 		i++
 	}
 	p.tokens = out
+}
+
+// rename gives names others, wherever they stand in the file; a field of a record keeps its own.
+func (p *parser) rename(names map[string]string) {
+	if len(names) == 0 {
+		return
+	}
+	for _, from := range slices.Sorted(maps.Keys(names)) {
+		p.join(from)
+	}
+	p.names = map[int32]string{}
+	for i, t := range p.tokens {
+		as, ok := names[p.file.Text[t.start:t.end]]
+		if field := i > 0 && (p.tokens[i-1].kind == Dot || p.tokens[i-1].kind == OptDot); ok && t.kind == Ident && !field {
+			p.names[t.start] = as
+		}
+	}
 }
 
 // unhyphened reports the hyphenated name of a context.

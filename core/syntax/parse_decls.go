@@ -24,8 +24,15 @@ func (p *parser) decls() {
 	p.next()
 	switch w {
 	case "use":
-		path := p.textLit("a folder")
-		p.add(&Use{p.since(start), path})
+		u := &Use{Path: p.textLit("a folder")}
+		if p.acceptWord("with") {
+			u.As = append(u.As, p.renaming())
+			for p.accept(Comma) {
+				u.As = append(u.As, p.renaming())
+			}
+		}
+		u.At = p.since(start)
+		p.add(u)
 	case "type":
 		p.add(p.typeDecl(start))
 	case "derives":
@@ -139,6 +146,14 @@ func (p *parser) component(start source.Pos, context bool) {
 	p.add(c)
 	p.block(func() { c.Members = append(c.Members, p.member()) }, "member")
 	c.At = p.since(start)
+}
+
+func (p *parser) renaming() *Renamed {
+	r := &Renamed{Name: p.tag("a name of that folder")}
+	p.expectWord("as", "after the name")
+	r.As = p.tag("another name")
+	r.At = p.since(r.Name.Start)
+	return r
 }
 
 var memberWords = []string{"takes", "shares", "holds", "const", "derives", "emits", "offers", "action", "timer",

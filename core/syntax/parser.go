@@ -20,7 +20,10 @@ const (
 
 // Parse reads a file. What cannot be read is left out of the tree and told
 // in its Findings; the rest is there.
-func Parse(file *source.File) *File {
+func Parse(file *source.File) *File { return ParseAs(file, nil) }
+
+// ParseAs reads a file in which names stand for others.
+func ParseAs(file *source.File, names map[string]string) *File {
 	p := &parser{out: &File{Source: file}}
 	if !p.isText(file) {
 		return p.out
@@ -28,6 +31,7 @@ func Parse(file *source.File) *File {
 	s := scan(file, p.report)
 	p.file, p.tokens, p.out.Comments = file, s.tokens, s.comments
 	p.joinContexts()
+	p.rename(names)
 	p.try(func() {
 		for !p.is(EOF) {
 			p.entry(p.decls, "declaration")
@@ -43,10 +47,11 @@ type parser struct {
 	file   *source.File
 	tokens []token
 	at     int
-	flat   bool        // inside ( ) or [ ]: ends of lines mean nothing
-	view   bool        // in a view block: a line that starts with . is a class link
-	owner  *Word       // the node whose block is read
-	up     source.Span // the last ->
+	flat   bool             // inside ( ) or [ ]: ends of lines mean nothing
+	view   bool             // in a view block: a line that starts with . is a class link
+	names  map[int32]string // what stands for a name, by where it is written
+	owner  *Word            // the node whose block is read
+	up     source.Span      // the last ->
 	depth  int
 	out    *File
 }
@@ -170,12 +175,17 @@ func nesting(k Kind) int {
 
 // Tokens.
 
-func (p *parser) is(k Kind) bool      { return p.tokens[p.at].kind == k }
-func (p *parser) kind() Kind          { return p.tokens[p.at].kind }
-func (p *parser) peek(n int) Kind     { return p.tokens[min(p.at+n, len(p.tokens)-1)].kind }
-func (p *parser) text(t token) string { return p.file.Text[t.start:t.end] }
-func (p *parser) word() string        { return p.text(p.tokens[p.at]) }
-func (p *parser) pos() source.Pos     { return p.file.Pos(int(p.tokens[p.at].start)) }
+func (p *parser) is(k Kind) bool  { return p.tokens[p.at].kind == k }
+func (p *parser) kind() Kind      { return p.tokens[p.at].kind }
+func (p *parser) peek(n int) Kind { return p.tokens[min(p.at+n, len(p.tokens)-1)].kind }
+func (p *parser) text(t token) string {
+	if as, ok := p.names[t.start]; ok {
+		return as
+	}
+	return p.file.Text[t.start:t.end]
+}
+func (p *parser) word() string    { return p.text(p.tokens[p.at]) }
+func (p *parser) pos() source.Pos { return p.file.Pos(int(p.tokens[p.at].start)) }
 
 // end is where the token before this one ends.
 func (p *parser) end() source.Pos {
@@ -408,6 +418,9 @@ func (p *parser) glued(n int) bool {
 func (p *parser) hyphened() string {
 	start := p.tokens[p.at].start
 	p.next()
+	if as, ok := p.names[start]; ok {
+		return as
+	}
 	for p.is(Minus) && p.glued(0) && p.glued(1) && (p.peek(1) == Ident || p.peek(1) == Number) {
 		p.next()
 		p.next()

@@ -32,6 +32,9 @@ func (p *printer) decl(d Decl) {
 	switch d := d.(type) {
 	case *Use:
 		p.write("use " + p.textOf(d.Path))
+		for i, as := range d.As {
+			p.write([]string{" with ", ", "}[min(i, 1)] + as.Name.Text + " as " + as.As.Text)
+		}
 	case *TypeDecl:
 		p.write("type " + d.Name.Text + " = ")
 		p.typ(d.Type)

@@ -54,6 +54,12 @@ type (
 	Use struct {
 		At
 		Path *Text
+		As   []*Renamed // use "parts" with fold-card as part-card
+	}
+	// Renamed is a name of another folder, and what it is called here.
+	Renamed struct {
+		At
+		Name, As *Word
 	}
 	// TypeDecl names a type: type Shelf = { id: string }
 	TypeDecl struct {
