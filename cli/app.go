@@ -84,6 +84,9 @@ func run(ctx context.Context, root *cli.Command, args []string) error {
 	if len(args) > 2 && args[1] == "help" && root.Command(args[2]) == nil && args[2] != "completion" {
 		return unknownCommand(root, args[2])
 	}
+	if len(args) > 3 && root.Command(args[1]) != nil && (slices.Contains(args[2:], "--help") || slices.Contains(args[2:], "-h")) {
+		args = []string{args[0], args[1], "--help"} // whatever else is written
+	}
 	return root.Run(ctx, args)
 }
 

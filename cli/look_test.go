@@ -133,7 +133,8 @@ func TestTrySaves(t *testing.T) {
 	before := read(t, filepath.Join(dir, "kiln", "stories.lien"))
 	wantAll(t, screen(t, dir, "a\ndown\ndown\nenter\ns\ntext by hand\nenter\n", "kiln"), "saved in kiln/stories.lien")
 	after := read(t, filepath.Join(dir, "kiln", "stories.lien"))
-	if !strings.HasPrefix(after, strings.TrimRight(before, "\n")) || !strings.Contains(after, "scenario \"by hand\" {\n  reply kiln-log.load\n  press button \"Top shelf\"\n}") {
+	if !strings.HasPrefix(after, strings.TrimRight(before, "\n")) || !strings.Contains(after, "scenario \"by hand\" {\n  reply kiln-log.load\n  press button \"Top shelf\"\n  shows pressed button \"Top shelf\"\n") ||
+		!strings.Contains(after, "  shows button \"Load plate by Cleo\"\n  lacks paragraph containing \"No shelf chosen yet.\"\n") {
 		t.Errorf("saved was\n%s", after[min(len(after), len(before)):])
 	}
 	lien(t, dir, "test", "kiln").want(t, 0, "7")

@@ -224,7 +224,7 @@ func (o *tried) save(s *play.Session, name string) (string, error) {
 		}
 		file, shown = o.place.path(home), o.place.show(home)
 	}
-	text := s.Scenario(unusedName(s.Design, name))
+	text := s.Kept(unusedName(s.Design, name))
 	if o.component != "" && !slices.ContainsFunc(s.Design.Starts, func(x *design.Start) bool { return x.Name == play.AloneName && x != s.Start }) {
 		start, err := o.alone()
 		if err != nil {

@@ -502,3 +502,34 @@ func BenchmarkHouse(b *testing.B) {
 		})
 	}
 }
+
+// TestStatesOfOneInstance: the states are those of one instance, and it is told where it is gone.
+func TestStatesOfOneInstance(t *testing.T) {
+	d := design.Parse("two.lien", `component fold-line {
+  takes title: string
+  holds open: boolean = false
+  view { button `+"`${title}`"+` { aria-expanded <- open; click -> open = !open } }
+}
+component fold-page {
+  holds first: boolean = true
+  view {
+    when first { fold-line { title <- "Glazes" } }
+    fold-line { title <- "Clays" }
+    button "Away" { click -> first = false }
+  }
+}
+start fold-page`)
+	p, err := States(d, d.Starts[0], d.Component("fold-line"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	svg := string(picture.SVG(p, picture.Light))
+	for _, want := range []string{"fold-page &gt; fold-line 1", "not on the page", "Glazes"} {
+		if !strings.Contains(svg, want) {
+			t.Errorf("there is no %s", want)
+		}
+	}
+	if strings.Contains(svg, "Clays") {
+		t.Error("another instance is shown")
+	}
+}

@@ -33,9 +33,10 @@ func (e *TooLarge) Error() string {
 // States draws in which ways a component can look, and what leads from one to
 // another, from a start of the design on. Of several instances it shows the first.
 func States(d *design.Design, s *design.Start, c *design.Component) (*picture.Picture, error) {
+	path, several := followed(d, s, c)
 	view := func(e *engine.Engine) []string {
 		for _, i := range e.Instances() {
-			if i.String() != c.Name {
+			if i.String() != c.Name || path != "" && i.Path() != path {
 				continue
 			}
 			var lines []string
@@ -51,11 +52,37 @@ func States(d *design.Design, s *design.Start, c *design.Component) (*picture.Pi
 		return nil, err
 	}
 	if len(g.List) <= mostLooks {
-		if l := plannedLooks(g, s, c).arrange(); l.fitsTwice() {
+		plan := plannedLooks(g, s, c)
+		switch {
+		case path == "":
+			plan.lines = append(plan.lines, "It is not there at the start: what is shown is the first on the page.")
+		case several:
+			plan.lines = append(plan.lines, "There are several: what is shown is "+path+", and nothing where that is gone.")
+		}
+		if l := plan.arrange(); l.fitsTwice() {
 			return l.picture(), nil
 		}
 	}
 	return nil, &TooLarge{len(g.List), g.States, smaller(d, c)}
+}
+
+// followed is the instance whose states are drawn, as it stands on the page at the start: the first
+// of its component; "" where there is none. It tells whether there are several.
+func followed(d *design.Design, s *design.Start, c *design.Component) (path string, several bool) {
+	e := engine.New(d)
+	if _, err := e.Mount(s); err != nil {
+		return "", false
+	}
+	for _, i := range e.Instances() {
+		switch {
+		case i.String() != c.Name:
+		case path == "":
+			path = i.Path()
+		default:
+			several = true
+		}
+	}
+	return path, several
 }
 
 // fitsTwice says whether a picture is of use at half its size.

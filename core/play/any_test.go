@@ -61,6 +61,15 @@ func pressAtRandom(t *testing.T, text string, random *rand.Rand) {
 	if again.Failed() {
 		t.Fatalf("%s\n%s", again.Findings[0].Message, scenario)
 	}
+	kept := design.Parse("example.lien", text+"\n"+s.Kept("kept"))
+	if kept.Failed() {
+		t.Fatalf("%s\n%s", kept.Findings[0].Message, s.Kept("kept"))
+	}
+	for _, res := range story.Run(kept, func(sc *design.Scenario) bool { return sc.Name == "kept" }).Results {
+		if res.Failure != nil {
+			t.Fatalf("what is kept does not hold: %s\n%s", res.Failure.Message, s.Kept("kept"))
+		}
+	}
 	next, n, err := Resume(again, again.Scenarios[len(again.Scenarios)-1], func(st *design.Step) string { return again.Text(st.Span()) })
 	if err != nil || n != done || next.page() != pages[done] {
 		t.Fatalf("%d of %d steps can be taken, %v:\n%s\nthen\n%s\nwant\n%s", n, done, err, scenario, next.page(), pages[done])

@@ -23,7 +23,8 @@ type Session struct {
 	e      *engine.Engine
 	acts   []*Act // those taken back after the first at
 	at     int
-	failed *Act // the last one, where its turn failed
+	failed *Act          // the last one, where its turn failed
+	first  []story.Sight // what the page shows at the start
 }
 
 // Act is something that was done, with the turns that it made.
@@ -42,7 +43,7 @@ func New(d *design.Design, s *design.Start) (*Session, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Session{Design: d, Start: s, Mount: rec, player: p, e: p.Engine()}, nil
+	return &Session{Design: d, Start: s, Mount: rec, player: p, e: p.Engine(), first: story.Sights(p.Engine())}, nil
 }
 
 // Engine shows the page and the state. Whoever changes anything on it spoils
@@ -228,7 +229,14 @@ func (s *Session) Answer(n int, fail bool) error {
 }
 
 // Scenario writes what is done now as a scenario.
-func (s *Session) Scenario(name string) string {
+func (s *Session) Scenario(name string) string { return s.scenario(name, nil) }
+
+// Kept is the scenario to keep: with what the page shows that it did not show at the start.
+func (s *Session) Kept(name string) string {
+	return s.scenario(name, story.Seen(s.e, s.first))
+}
+
+func (s *Session) scenario(name string, seen []string) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "scenario %s {\n", value.Show(value.String(name)))
 	if s.Start.Name != "" {
@@ -236,6 +244,9 @@ func (s *Session) Scenario(name string) string {
 	}
 	for _, a := range s.acts[:s.at] {
 		fmt.Fprintf(&b, "  %s\n", a.Step)
+	}
+	for _, step := range seen {
+		fmt.Fprintf(&b, "  %s\n", step)
 	}
 	b.WriteString("}\n")
 	return b.String()

@@ -1,6 +1,10 @@
 package syntax
 
-import "lien/core/source"
+import (
+	"strings"
+
+	"lien/core/source"
+)
 
 func (p *printer) linkBlock(list []Item, braces bool, end source.Pos) {
 	if braces {
@@ -90,7 +94,7 @@ func (p *printer) when(n *When) {
 	if !n.HasElse {
 		return
 	}
-	p.write(" else ")
+	p.elseWord(n.Cond.Span().End, n.BodyEnd+1)
 	if len(n.Else) == 1 {
 		if w, ok := n.Else[0].(*When); ok && w.Stop == n.Stop {
 			p.when(w)
@@ -98,6 +102,19 @@ func (p *printer) when(n *When) {
 		}
 	}
 	entries(p, n.Else, n.Stop-1, p.item)
+}
+
+// elseWord writes the else between two blocks: on a line of its own where the first block stands on
+// one line, from start to end, and the author wrote one branch a line.
+func (p *printer) elseWord(start, end source.Pos) {
+	rest := p.src.Slice(end, p.src.Pos(len(p.src.Text)))
+	below := strings.Contains(rest[:len(rest)-len(strings.TrimLeft(rest, " \t\r\n"))], "\n")
+	if p.inline || !below || p.lineOf(start) != p.lineOf(end-1) {
+		p.write(" else ")
+		return
+	}
+	p.newline()
+	p.write("else ")
 }
 
 func (p *printer) slot(n *Slot) {
@@ -209,7 +226,9 @@ func (p *printer) ifStmt(s *If) {
 		return
 	}
 	switch _, block := s.Then.(*Block); {
-	case block || p.lineOf(s.Then.Span().End) == p.lineOf(s.Else.Span().Start) || p.inline:
+	case block:
+		p.elseWord(s.Cond.Span().End, s.Then.Span().End)
+	case p.lineOf(s.Then.Span().End) == p.lineOf(s.Else.Span().Start) || p.inline:
 		p.write(" else ")
 	default:
 		p.newline()

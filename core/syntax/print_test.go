@@ -47,3 +47,13 @@ func layOut(t *testing.T, text string) string {
 	}
 	return string(Print(f))
 }
+
+// TestBranchesStay: one branch a line, where the author wrote so.
+func TestBranchesStay(t *testing.T) {
+	text := "component a-b {\n  holds n: number = 0\n  view {\n    when n > 0 { p \"warm\" }\n    else when n < 0 { p \"cold\" }\n    else { p \"none\" }\n" +
+		"    when n > 1 { p \"a\" } else { p \"b\" }\n    button \"x\" {\n      click -> {\n        if (n > 1) { n = 1 }\n        else { n = 2 }\n      }\n    }\n  }\n}\n"
+	file := Parse(source.NewSet().Add("t", text))
+	if got := string(Print(file)); got != text {
+		t.Errorf("it is laid out as\n%s", got)
+	}
+}
