@@ -53,6 +53,8 @@ func proveCommand(t *terminal) *cli.Command {
 and checks its laws there, and what every design promises without saying so.
 The promises:
 ` + promiseList() + `
+` + fmt.Sprintf("The %d reductions, none of which changes a verdict:", len(prove.Passes)) + `
+` + passList() + `
 What is broken is shown by a shortest scenario. A verdict "holds" means that
 nothing was left out; whatever was is listed.
 
@@ -62,6 +64,15 @@ Example, on the demo:
   lien prove kiln --depth 4 --without dead-end --suggest`,
 		Action: func(ctx context.Context, c *cli.Command) error { return runProve(ctx, t, c) },
 	}
+}
+
+// passList are the reductions; docs/soundness.md has a chapter for each.
+func passList() string {
+	var out strings.Builder
+	for _, p := range prove.Passes {
+		fmt.Fprintf(&out, "  %-13s %s\n", p.Name, p.Says)
+	}
+	return out.String()
 }
 
 func promiseList() string {

@@ -149,6 +149,11 @@ var kindWords = [...]string{"takes", "shares", "holds", "const", "derives", "emi
 
 func (k Kind) String() string { return kindWords[k] }
 
+var kindNouns = [...]string{"a taken value", "a shared cell", "a cell", "a constant", "a derived value", "an event", "an action", "a timer", "a context", "a context", "a named element or component", "a gathered list"}
+
+// Noun says what a member of a kind is, with its article.
+func (k Kind) Noun() string { return kindNouns[k] }
+
 // Member is a named part of a component.
 type Member struct {
 	Kind   Kind

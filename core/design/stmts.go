@@ -260,7 +260,7 @@ func (b *bodyChecker) notEmitted(s *syntax.Emit, m *Member, names []string) {
 		f.Message = s.Name.Text + " is a timer, not an event"
 		f.Instead("write start %s", s.Name.Text).Mend("write start", word, "start ")
 	case m != nil && (m.Kind == Action || m.Kind == Takes && isFunc(m.Type())):
-		f.Message = s.Name.Text + " is " + finding.Article(m.Kind.String()) + ", not an event"
+		f.Message = s.Name.Text + " is " + m.Kind.Noun() + ", not an event"
 		if m.Kind == Takes {
 			f.Message = s.Name.Text + " is a function that is taken, not an event"
 		}
@@ -622,7 +622,7 @@ func (b *bodyChecker) unwritable(e *syntax.Name, m *Member) {
 	case ConstMember:
 		b.errorf("wrong-type", e.Span(), "%s is a constant; it never changes", m.Label).Instead("write holds %s = ... to make it a cell", m.Label)
 	default:
-		b.errorf("wrong-type", e.Span(), "%s is %s, not a cell", m.Label, finding.Article(m.Kind.String())).Instead("write to a cell: holds ... = ...")
+		b.errorf("wrong-type", e.Span(), "%s is %s, not a cell", m.Label, m.Kind.Noun()).Instead("write to a cell: holds ... = ...")
 	}
 }
 
