@@ -7,6 +7,8 @@
 package check
 
 import (
+	"sync"
+
 	"lien/core/design"
 	"lien/core/finding"
 	"lien/core/flow"
@@ -18,18 +20,10 @@ import (
 type pass struct {
 	d     *design.Design
 	g     *links.Graph
-	graph *flow.Graph // once asked for
+	flows func() *flow.Graph // worked out beside the first rules
 	found []*finding.Finding
 
 	roots, contexts map[*design.Component]bool // that a start mounts, and that are used; once asked for
-}
-
-// flows are those of the design, worked out once.
-func (p *pass) flows() *flow.Graph {
-	if p.graph == nil {
-		p.graph = flow.Of(p.d)
-	}
-	return p.graph
 }
 
 // rule looks for one situation.
@@ -57,7 +51,9 @@ func Run(d *design.Design, o Options) []*finding.Finding {
 	if d.Failed() {
 		return finding.Distinct(o.apply(append([]*finding.Finding(nil), d.Findings...)))
 	}
-	p := &pass{d: d, g: links.Of(d)}
+	flows := sync.OnceValue(func() *flow.Graph { return flow.Of(d) })
+	go flows()
+	p := &pass{d: d, g: links.Of(d), flows: flows}
 	p.found = append(p.found, d.Findings...)
 	for _, r := range rules {
 		r.run(p, func(at source.Span, format string, args ...any) *finding.Finding {

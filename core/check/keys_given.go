@@ -13,7 +13,7 @@ import (
 // a key first, nothing is told.
 func (p *pass) givenTwice(e *design.Each, field string, report reporter) {
 	root := listRoot(e.List.Expr)
-	if root == nil || p.looksFor(field) {
+	if root == nil {
 		return
 	}
 	for _, w := range p.g.Writes[root] {
@@ -33,6 +33,9 @@ func (p *pass) givenTwice(e *design.Each, field string, report reporter) {
 			at, why = w.At, "this puts every item in twice"
 		case spreads == 0 || why == "":
 			continue
+		}
+		if p.looksFor(field) {
+			return
 		}
 		report(e.By.Expr.Span(), "two items can get the same %s, but it is their key", keyWord(field)).
 			See(at.Start, "%s", why).

@@ -5,8 +5,11 @@ import (
 	"fmt"
 	"io/fs"
 	"path"
+	"runtime"
 	"sort"
 	"strings"
+	"sync"
+	"sync/atomic"
 
 	"lien/core/finding"
 	"lien/core/source"
@@ -23,10 +26,8 @@ func Load(fsys fs.FS, name string, show func(string) string) (*Design, error) {
 	if err != nil {
 		return nil, err
 	}
-	for _, n := range names {
-		if err := r.read(n); err != nil {
-			return nil, err
-		}
+	if err := r.read(names); err != nil {
+		return nil, err
 	}
 	r.resolve()
 	return r.d, nil
@@ -35,7 +36,7 @@ func Load(fsys fs.FS, name string, show func(string) string) (*Design, error) {
 // Parse resolves one text as a whole design, for texts that are in no file.
 func Parse(name, text string) *Design {
 	r := newResolver(nil, nil)
-	r.add(name, text)
+	r.add(syntax.Parse(r.d.Set.Add(name, text)))
 	r.resolve()
 	return r.d
 }
@@ -125,38 +126,59 @@ func readError(name string, err error) error {
 // maxTotal is the most bytes that all files of a design may have.
 const maxTotal = 4 * syntax.MaxSize
 
-// read adds a file and the folders that it uses.
-func (r *resolver) read(name string) error {
-	if r.seen[name] {
-		return nil
+// read adds files, and then the folders that they use.
+func (r *resolver) read(names []string) error {
+	var sources []*source.File
+	for _, name := range names {
+		if r.seen[name] {
+			continue
+		}
+		r.seen[name] = true
+		text, err := ReadText(r.fsys, name, r.show)
+		if err != nil {
+			return err
+		}
+		if r.total += len(text); r.total > maxTotal {
+			return fmt.Errorf("%s: with this file the design has more than %d MB, which is the most", r.show(name), maxTotal>>20)
+		}
+		file := r.d.Set.Add(r.show(name), string(text))
+		file.Path = name
+		sources = append(sources, file)
+		r.d.Sources = append(r.d.Sources, name)
 	}
-	r.seen[name] = true
-	text, err := ReadText(r.fsys, name, r.show)
-	if err != nil {
-		return err
+	files := parsed(sources, r.renamed)
+	for _, file := range files {
+		r.add(file)
 	}
-	if r.total += len(text); r.total > maxTotal {
-		return fmt.Errorf("%s: with this file the design has more than %d MB, which is the most", r.show(name), maxTotal>>20)
-	}
-	file := r.addAs(r.show(name), string(text), r.renamed)
-	file.Source.Path = name
-	r.d.Sources = append(r.d.Sources, name)
-	for _, decl := range file.Decls {
-		if use, ok := decl.(*syntax.Use); ok {
-			r.use(path.Dir(name), use)
+	for _, file := range files {
+		for _, decl := range file.Decls {
+			if use, ok := decl.(*syntax.Use); ok {
+				r.use(path.Dir(file.Source.Path), use)
+			}
 		}
 	}
 	return nil
 }
 
-func (r *resolver) add(name, text string) *syntax.File { return r.addAs(name, text, nil) }
+// parsed reads the texts of files side by side.
+func parsed(sources []*source.File, names map[string]string) []*syntax.File {
+	files := make([]*syntax.File, len(sources))
+	var next atomic.Int64
+	var wait sync.WaitGroup
+	for range min(runtime.GOMAXPROCS(0), len(sources)) {
+		wait.Go(func() {
+			for i := int(next.Add(1)) - 1; i < len(sources); i = int(next.Add(1)) - 1 {
+				files[i] = syntax.ParseAs(sources[i], names)
+			}
+		})
+	}
+	wait.Wait()
+	return files
+}
 
-// addAs adds a file in which names stand for others.
-func (r *resolver) addAs(name, text string, names map[string]string) *syntax.File {
-	file := syntax.ParseAs(r.d.Set.Add(name, text), names)
+func (r *resolver) add(file *syntax.File) {
 	r.d.Files = append(r.d.Files, file)
 	r.d.Findings = append(r.d.Findings, file.Findings...)
-	return file
 }
 
 // use reads the files of another folder.
@@ -171,10 +193,8 @@ func (r *resolver) use(dir string, use *syntax.Use) {
 	for _, as := range use.As {
 		r.renamed[as.Name.Text] = as.As.Text
 	}
-	for _, n := range names {
-		if err == nil {
-			err = r.read(n)
-		}
+	if err == nil {
+		err = r.read(names)
 	}
 	r.renamed = outer
 	switch {

@@ -25,10 +25,29 @@ type slotted struct {
 func handedIn(d *design.Design) *handed {
 	h := &handed{values: map[types.Symbol][]types.Expr{}, slots: map[types.Symbol]*slotted{}}
 	heard, told := map[*design.Member][]*design.Body{}, map[*design.Channel][]*design.Body{}
-	h.hearers(d, heard, told)
+	hears := func(u *design.Use) {
+		for _, x := range u.Handlers {
+			heard[x.Event] = append(heard[x.Event], x.Body)
+		}
+	}
+	for _, c := range d.Components {
+		for _, m := range c.Members {
+			for _, x := range m.Hears {
+				heard[x.Event] = append(heard[x.Event], x.Body)
+			}
+		}
+		for _, s := range c.Supplies {
+			hears(s.Use)
+		}
+		for _, x := range c.Hearings {
+			told[x.Channel] = append(told[x.Channel], x.Body)
+		}
+	}
+	var sent []design.Effect // to whom is known when all has been seen
 	design.Visitor{
 		Node: func(n design.Node) {
 			if u, ok := n.(*design.Use); ok {
+				hears(u)
 				h.fills(u)
 			}
 		},
@@ -46,14 +65,12 @@ func handedIn(d *design.Design) *handed {
 				if m := e.Called(); m != nil && m.Body != nil {
 					h.params(m.Body.Params, e.Args)
 				}
-			case design.Reports:
-				for _, b := range heard[e.Event] {
-					h.params(b.Params, e.Args)
+			case design.Reports, design.Sends:
+				if len(e.Args) > 0 {
+					sent = append(sent, e)
 				}
-			case design.Sends:
-				for _, b := range told[e.Channel] {
-					h.params(b.Params, e.Args)
-				}
+			case design.Opens:
+				hears(e.Use)
 			case design.Starts:
 				if e.Event.Body != nil {
 					h.params(e.Event.Body.Params, e.Args)
@@ -61,41 +78,16 @@ func handedIn(d *design.Design) *handed {
 			}
 		},
 	}.Design(d)
+	for _, e := range sent {
+		list := heard[e.Event]
+		if e.Kind == design.Sends {
+			list = told[e.Channel]
+		}
+		for _, b := range list {
+			h.params(b.Params, e.Args)
+		}
+	}
 	return h
-}
-
-// hearers lists the bodies that hear an event, and a channel.
-func (h *handed) hearers(d *design.Design, heard map[*design.Member][]*design.Body, told map[*design.Channel][]*design.Body) {
-	use := func(u *design.Use) {
-		for _, x := range u.Handlers {
-			heard[x.Event] = append(heard[x.Event], x.Body)
-		}
-	}
-	for _, c := range d.Components {
-		for _, m := range c.Members {
-			for _, x := range m.Hears {
-				heard[x.Event] = append(heard[x.Event], x.Body)
-			}
-		}
-		for _, s := range c.Supplies {
-			use(s.Use)
-		}
-		for _, x := range c.Hearings {
-			told[x.Channel] = append(told[x.Channel], x.Body)
-		}
-	}
-	design.Visitor{
-		Node: func(n design.Node) {
-			if u, ok := n.(*design.Use); ok {
-				use(u)
-			}
-		},
-		Effect: func(e design.Effect) {
-			if e.Kind == design.Opens {
-				use(e.Use)
-			}
-		},
-	}.Design(d)
 }
 
 func (h *handed) give(to types.Symbol, x types.Expr) { h.values[to] = append(h.values[to], x) }

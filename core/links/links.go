@@ -76,7 +76,6 @@ type Trigger struct {
 	Slot      *Hop            // by which slot the action that it calls was handed out
 	Body      *design.Body
 	At        source.Span
-	writes    map[*design.Member]bool
 }
 
 // Handler is what a use of a component does with an event.
@@ -212,12 +211,14 @@ func (b *builder) sources(e types.Expr) []*design.Member {
 // comesFrom is the same, with the slots by which a value is handed out.
 func (b *builder) comesFrom(e types.Expr) (list []*design.Member, via map[*design.Member][]Hop) {
 	seen := map[types.Symbol]bool{}
-	via = map[*design.Member][]Hop{}
 	var slot []Hop
 	var visit func(e types.Expr)
 	note := func(m *design.Member) {
 		list = append(list, m)
 		if slot != nil {
+			if via == nil {
+				via = map[*design.Member][]Hop{}
+			}
 			via[m] = slot
 		}
 	}
@@ -456,12 +457,13 @@ func isPure(e types.Expr) bool {
 // body notes what the statements of a trigger do. What the handlers of an opened
 // component do, these are the trigger of.
 func (b *builder) body(t *Trigger) {
-	t.writes = map[*design.Member]bool{}
-	design.Visitor{Effect: func(e design.Effect) {
-		if e.Kind == design.Writes {
-			t.writes[e.Cell()] = true
+	var read []design.Effect // what was read for the sake of what the same handler writes is known at its end
+	var writes []*design.Member
+	defer func() {
+		for _, e := range read {
+			b.askedBy(t, e, writes)
 		}
-	}}.Body(t.Body)
+	}()
 	design.Visitor{
 		Enter: func(s design.Stmt) bool {
 			_, opens := s.(*design.Open)
@@ -473,8 +475,9 @@ func (b *builder) body(t *Trigger) {
 				if m, ok := e.Symbol.(*design.Member); ok {
 					b.Reads[m] = append(b.Reads[m], &Read{t.Member, e.At.Span()})
 				}
-				b.askedBy(t, e)
+				read = append(read, e)
 			case design.Writes:
+				writes = append(writes, e.Cell())
 				b.write(e.Place, t, e.Value, e.At.Span())
 			case design.Reports:
 				b.Emits[e.Event] = append(b.Emits[e.Event], t)
@@ -516,7 +519,7 @@ func (b *builder) calledBySlot(t *Trigger, ref *types.Ref) {
 }
 
 // askedBy notes that what a trigger does reads a member, or a value that comes from one.
-func (b *builder) askedBy(t *Trigger, e design.Effect) {
+func (b *builder) askedBy(t *Trigger, e design.Effect, writes []*design.Member) {
 	switch s := e.Symbol.(type) {
 	case *design.Member:
 		if s.Kind == design.Action || s.Kind == design.Emits || s.Kind == design.Timer {
@@ -531,7 +534,7 @@ func (b *builder) askedBy(t *Trigger, e design.Effect) {
 	}
 	list, via := b.comesFrom(types.NewRef(e.Symbol, e.At.Span()))
 	for _, m := range list {
-		if !t.writes[m] { // it is told there already
+		if !slices.Contains(writes, m) { // it is told there already
 			b.Asked[m] = append(b.Asked[m], &Site{b.c, t.words(), e.At.Span(), via[m]})
 		}
 	}
