@@ -251,7 +251,8 @@ func (o *tried) home(d *design.Design) (string, error) {
 
 // runTerminal lets a person try the design.
 func runTerminal(ctx context.Context, t *terminal, m *tryModel) error {
-	p := tea.NewProgram(&trying{m}, tea.WithContext(ctx), tea.WithInput(t.In), tea.WithOutput(t.Out))
+	// The file itself, since a screen is laid out for the window that it is in.
+	p := tea.NewProgram(&trying{m}, tea.WithContext(ctx), tea.WithInput(t.In), tea.WithOutput(fileOf(t.Out)))
 	stop := watch(m.opened, func() { p.Send(changedMsg{}) })
 	defer stop()
 	if _, err := p.Run(); err != nil && ctx.Err() == nil && !errors.Is(err, tea.ErrInterrupted) {
