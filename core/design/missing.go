@@ -32,6 +32,9 @@ type heard struct {
 
 // Missing reports a name that is not in scope, once in a component.
 func (s *scope) Missing(name *syntax.Name) {
+	if s.r.isLost(name.Text) {
+		return
+	}
 	key := absence{s.component, name.Text}
 	if a := s.r.missing[key]; a != nil && s.heardName(name) == nil {
 		if a.places[name.Span()] = true; len(a.places) > 1 {
@@ -49,6 +52,16 @@ func (s *scope) Missing(name *syntax.Name) {
 		}
 	}
 	s.declare(f, name.Text)
+}
+
+// isLost says whether a name stands in text that could not be read: it may be there.
+func (r *resolver) isLost(name string) bool {
+	for _, f := range r.d.Files {
+		if f.Lost[name] {
+			return true
+		}
+	}
+	return false
 }
 
 // heardName is the value of the event whose handler asks for a name, or nil.

@@ -263,6 +263,9 @@ func wordText(w *syntax.Word) string {
 }
 
 func (r *resolver) noComponent(name string, at source.Span) {
+	if r.isLost(name) {
+		return
+	}
 	var names []string
 	for _, c := range r.d.Components {
 		if !c.IsContext {

@@ -250,6 +250,9 @@ func (b *bodyChecker) emit(at syntax.At, s *syntax.Emit) []Stmt {
 
 // notEmitted reports an event that the component does not have, or that is none.
 func (b *bodyChecker) notEmitted(s *syntax.Emit, m *Member, names []string) {
+	if b.isLost(s.Name.Text) {
+		return
+	}
 	word := source.Span{Start: s.Start, End: s.Name.Start}
 	f := b.errorf("not-in-scope", s.Name.Span(), "%s does not emit %s", b.scope.component.Name, s.Name.Text)
 	switch near := finding.Nearest(s.Name.Text, names); {
@@ -464,7 +467,7 @@ func (b *bodyChecker) assign(at syntax.At, s *syntax.AssignStmt) []Stmt {
 	defer func() { b.c.Written = nil }()
 	out.Place = b.place(s.Target)
 	if out.Place == nil {
-		if len(b.d.Findings) == findings {
+		if len(b.d.Findings) == findings && !b.isLost(rootName(s.Target)) {
 			b.errorf("wrong-type", s.Target.Span(), "this cannot be written to").Instead("write cell = value, or cell.field = value")
 		}
 		b.c.Expr(s.Value, nil)
@@ -488,6 +491,21 @@ func (b *bodyChecker) assign(at syntax.At, s *syntax.AssignStmt) []Stmt {
 		b.c.Facts = b.c.Facts.Forget()
 	}
 	return []Stmt{out}
+}
+
+// rootName is the name that a path begins with, or "".
+func rootName(e syntax.Expr) string {
+	switch e := e.(type) {
+	case *syntax.Name:
+		return e.Text
+	case *syntax.Dotted:
+		return rootName(e.X)
+	case *syntax.Index:
+		return rootName(e.X)
+	case *syntax.Paren:
+		return rootName(e.X)
+	}
+	return ""
 }
 
 func (b *bodyChecker) textAt(at source.Span) string {

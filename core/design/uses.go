@@ -175,6 +175,9 @@ func eventParams(m *Member) string {
 // notTaken reports a link to what the component does not take.
 func (v *viewResolver) notTaken(u *Use, s *syntax.Link, m *Member) {
 	name := s.Name.Text
+	if u.Component.Member(name) == nil && v.isLost(name) {
+		return
+	}
 	f := v.errorf("not-taken", s.Name.Span(), "%s does not take %s", u.Component.Name, name)
 	switch near := finding.Nearest(name, u.Component.names(Takes)); {
 	case m != nil && m.Kind == Holds:
@@ -249,6 +252,9 @@ func withoutFacts(vs *viewScope) *viewScope {
 // element inside the component has it, the remedy is to forward it.
 func (v *viewResolver) neverReported(u *Use, s *syntax.Event) {
 	name := s.Name.Text
+	if u.Component.Member(name) == nil && v.isLost(name) {
+		return
+	}
 	if v.view(u.Component); v.undeclared[absence{u.Component, name}] {
 		return // it was told where it is emitted
 	}

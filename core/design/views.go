@@ -223,6 +223,15 @@ func (v *viewResolver) element(at syntax.At, s *syntax.Element, vs *viewScope) N
 		v.noComponent(name, s.Name.Span())
 		v.lost(s.Body, vs)
 		return nil
+	case !html.IsElement(name) && v.scope(vs).Lookup(name) != nil:
+		at := source.Span{Start: s.Name.Start, End: s.Stop}
+		text := "`${" + v.d.Set.File(at.Start).Slice(at.Start, at.End) + "}`"
+		f := v.errorf("not-in-scope", s.Name.Span(), "%s is a value, and no element", name).Instead("to show it write %s", text)
+		if s.Text == nil && !s.Braces && s.Named == nil {
+			f.Mend("show it", at, text)
+		}
+		return nil
+	case !html.IsElement(name) && v.isLost(name):
 	case !html.IsElement(name):
 		names := append(html.Elements(), v.componentNames()...)
 		v.didYouMean(v.errorf("not-in-scope", s.Name.Span(), "there is no element %s", name), s.Name, names, "for a component, write a name with a hyphen; some elements are: ")

@@ -288,7 +288,7 @@ func (p *parser) cell(start source.Pos, kind string) Member {
 	}
 	c.At = p.since(start)
 	if kind == "takes" && c.Type == nil {
-		p.failAt(c.Name.Span(), "write takes "+c.Name.Text+": string, or another type", "the type of %s is missing", c.Name.Text)
+		p.instead(c.Name.Span(), "the type of "+c.Name.Text+" is missing", "write takes "+c.Name.Text+": string, or another type")
 	}
 	if kind != "takes" && c.Value == nil && c.From == nil {
 		p.failAt(c.Name.Span(), "write "+kind+" "+c.Name.Text+" = value", "%s has no first value", c.Name.Text)

@@ -156,3 +156,19 @@ func (p *parser) quotedTemplate(lit string, at source.Span) {
 		Instead("write it between backquotes: `%s`; for the text itself, \\${", body).
 		Mend("write backquotes", at, "`"+body+"`"))
 }
+
+// stepped reads x++ and x-- as x += 1 and x -= 1; nil where it is none.
+func (p *parser) stepped(start source.Pos, target Expr) Stmt {
+	op := p.kind()
+	if op != Plus && op != Minus || p.peek(1) != op || !p.glued(1) {
+		return nil
+	}
+	p.next()
+	p.next()
+	sign := map[Kind]string{Plus: "+", Minus: "-"}[op]
+	at := p.since(start).Span()
+	write := p.textOf(target.Span()) + " " + sign + "= 1"
+	p.instead(at, "there is no "+sign+sign, "write "+write).Mend("write "+write, at, write)
+	assign := map[Kind]Kind{Plus: PlusAssign, Minus: MinusAssign}[op]
+	return &AssignStmt{p.since(start), target, assign, &NumberLit{p.since(start), 1}}
+}

@@ -1,6 +1,10 @@
 package syntax
 
-import "lien/core/source"
+import (
+	"strings"
+
+	"lien/core/source"
+)
 
 func (p *parser) scenario(start source.Pos) {
 	s := &Scenario{Name: p.textLit("the scenario's name")}
@@ -110,7 +114,10 @@ func (p *parser) target() *Target {
 	start := p.pos()
 	t := &Target{}
 	if p.is(String) && !p.nl() {
-		t.Class = p.textLit("a class")
+		if t.Class = p.textLit("a class"); !strings.HasPrefix(t.Class.Value, ".") {
+			p.instead(t.Class.Span(), "an element is named by its role, too: a text alone is a class, and begins with a dot",
+				"write button "+p.textOf(t.Class.Span())+", or another role")
+		}
 		t.At = p.since(start)
 		return t
 	}

@@ -63,6 +63,9 @@ func (p *parser) oneStmt(pass bool) Stmt {
 	if pass && p.lineEnds() {
 		return &Pass{p.since(start), target}
 	}
+	if s := p.stepped(start, target); s != nil {
+		return s
+	}
 	if p.is(Equal) {
 		p.fail("write = to change a cell", "== compares; it changes nothing")
 	}

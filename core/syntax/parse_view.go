@@ -1,6 +1,9 @@
 package syntax
 
-import "lien/core/source"
+import (
+	"lien/core/finding"
+	"lien/core/source"
+)
 
 // viewBlock reads the { items } of a view or node.
 func (p *parser) viewBlock() []Item {
@@ -42,6 +45,14 @@ func (p *parser) item() Item {
 		return p.linkAfter(start, name, false)
 	case p.is(Up) || p.is(LParen):
 		return p.event(start, name)
+	case p.is(FatArrow) && !p.nl():
+		arrow := p.here().Span()
+		p.instead(arrow, "an event is heard with ->, not with =>", "write "+name.Text+" -> ...").Mend("write ->", arrow, "->")
+		p.up = arrow
+		p.next()
+		e := &Event{Name: name, Do: p.handler()}
+		e.At = p.since(start)
+		return e
 	}
 	return p.element(start, name)
 }
@@ -197,7 +208,10 @@ func (p *parser) when() Item {
 func (p *parser) each() Item {
 	start := p.pos()
 	p.next()
-	e := &Each{Var: p.ident("a name for the item")}
+	e := &Each{}
+	open := p.here().Span()
+	inParens := p.accept(LParen)
+	e.Var = p.ident("a name for the item")
 	if p.acceptWord("at") {
 		e.Index = p.ident("a name for the index")
 	}
@@ -205,6 +219,12 @@ func (p *parser) each() Item {
 	e.List = p.expr()
 	if p.acceptWord("by") {
 		e.By = p.expr()
+	}
+	if inParens {
+		shut := p.here().Span()
+		p.expect(RParen, "after the list")
+		f := p.instead(open, "each has no parentheses", "write each "+p.textOf(source.Span{Start: open.End, End: shut.Start})+" { ... }").Mend("remove them", open, "")
+		f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: shut})
 	}
 	e.Body = p.viewBlock()
 	e.At = p.since(start)

@@ -138,6 +138,24 @@ func (p *parser) entry(read func(), what string) {
 	p.depth--
 	if !ok {
 		p.skip(start)
+		p.lose(start)
+	}
+}
+
+// lose notes the names in what could not be read.
+func (p *parser) lose(start int) {
+	if p.out.Lost == nil {
+		p.out.Lost = map[string]bool{}
+	}
+	ahead := parser{file: p.file, tokens: p.tokens[:p.at], at: start, names: p.names}
+	for ahead.at < len(ahead.tokens) {
+		if ahead.tokens[ahead.at].kind != Ident {
+			ahead.at++
+			continue
+		}
+		ahead.tokens = p.tokens // a hyphenated name may look ahead
+		p.out.Lost[ahead.hyphened()] = true
+		ahead.tokens = p.tokens[:max(p.at, ahead.at)]
 	}
 }
 
@@ -513,7 +531,7 @@ func (p *parser) param(typed bool) *Param {
 	if typed {
 		a.Optional = p.accept(Question)
 		if !p.is(Colon) {
-			p.fail("write "+a.Name.Text+": string, or another type", "the type of %s is missing", a.Name.Text)
+			p.instead(p.here().Span(), "the type of "+a.Name.Text+" is missing", "write "+a.Name.Text+": string, or another type")
 		}
 	}
 	if p.accept(Colon) {

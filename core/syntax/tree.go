@@ -22,6 +22,7 @@ type File struct {
 	Decls    []Decl
 	Comments []Comment
 	Findings []*finding.Finding // what could not be read
+	Lost     map[string]bool    // the names in it: nothing should be said of their absence
 }
 
 // Word is a name where it is written: an ECMAScript identifier, or a
