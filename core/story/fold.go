@@ -55,7 +55,9 @@ func sameTurns(a, b []*engine.Record) bool { return slices.EqualFunc(a, b, sameT
 
 // sameTurn says whether two turns did the same, but for the values of cells.
 func sameTurn(a, b *engine.Record) bool {
-	plain := func(r *engine.Record) bool { return r.Failure == nil && len(r.Notices)+len(r.Mounted)+len(r.Unmounted) == 0 }
+	plain := func(r *engine.Record) bool {
+		return r.Failure == nil && len(r.Notices)+len(r.Mounted)+len(r.Unmounted) == 0
+	}
 	return plain(a) && plain(b) && a.Cause == b.Cause && a.Target == b.Target &&
 		slices.EqualFunc(a.Entries, b.Entries, func(x, y engine.Entry) bool {
 			return x.Depth == y.Depth && x.Kind == y.Kind && x.What == y.What && x.Heard == y.Heard && x.Path() == y.Path() &&

@@ -239,7 +239,7 @@ func TestBriefTellsHowLong(t *testing.T) {
 	ware := &Record{}
 	ware = ware.With("id", String("w1")).With("maker", String("Ada"))
 	for want, v := range map[string]Value{
-		`[{ id: "w1", maker: "Ada" }, … 3 items]`: NewList([]Value{ware, ware, ware}),
+		`[{ id: "w1", maker: "Ada" }, … 3 items]`:  NewList([]Value{ware, ware, ware}),
 		`"aaaaaaaaaaaaaaaaaaaaaaaa…" (60 letters)`: String(strings.Repeat("a", 60)),
 	} {
 		if got := Brief(v, utf8.RuneCountInString(want)); got != want {
