@@ -12,7 +12,7 @@ func collapse(s string) string { return strings.Join(strings.Fields(s), " ") }
 
 // Name is the accessible name of an element.
 func Name(p *page.Page, el *page.Element) string {
-	n := naming{page: p, seen: map[*page.Element]bool{}}
+	n := naming{page: p, of: el, seen: map[*page.Element]bool{}}
 	return collapse(n.name(el, false))
 }
 
@@ -37,6 +37,7 @@ func Description(p *page.Page, el *page.Element) string {
 // naming computes one name; an element contributes once.
 type naming struct {
 	page *page.Page
+	of   *page.Element // whose name it is
 	seen map[*page.Element]bool
 	deep bool // following aria-labelledby
 	veil bool // what is hidden counts, since it was named
@@ -52,7 +53,7 @@ func (n *naming) name(el *page.Element, part bool) string {
 			return s
 		}
 	}
-	if part {
+	if part && el != n.of { // a control within the name of another one
 		if s, ok := n.embedded(el); ok {
 			return s
 		}
@@ -98,7 +99,7 @@ func (n *naming) byIDs(ids string) string {
 	var parts []string
 	for _, id := range strings.Fields(ids) {
 		if o := n.page.ByID(id); o != nil {
-			inner := naming{page: n.page, seen: map[*page.Element]bool{}, deep: true, veil: Hidden(o)}
+			inner := naming{page: n.page, of: n.of, seen: map[*page.Element]bool{}, deep: true, veil: Hidden(o)}
 			parts = append(parts, inner.name(o, true))
 		}
 	}
