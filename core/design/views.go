@@ -1,6 +1,7 @@
 package design
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 
@@ -82,7 +83,33 @@ func (v *viewResolver) nodes(items []syntax.Item, vs *viewScope, owner *Element)
 	return out
 }
 
-func (v *viewResolver) text(vs *viewScope, e syntax.Expr) Unit { return v.unit(vs, e, nil, "") }
+func (v *viewResolver) text(vs *viewScope, e syntax.Expr) Unit {
+	v.bareBraces(vs, e)
+	return v.unit(vs, e, nil, "")
+}
+
+// braces are a name, or a path, in braces without the sign that makes it a value.
+var braces = regexp.MustCompile(`(?:^|[^$\\])\{([A-Za-z_]\w*)((?:\.\w+)*)\}`)
+
+// bareBraces tells of {name} in a text where that is a value: it lacks its $.
+func (v *viewResolver) bareBraces(vs *viewScope, e syntax.Expr) {
+	at := e.Span()
+	text := v.textOf(e)
+	for _, m := range braces.FindAllStringSubmatchIndex(text, -1) {
+		name := text[m[2]:m[3]]
+		if v.scope(vs).Lookup(name) == nil {
+			continue
+		}
+		open := m[2] - 1
+		whole := text[open:m[1]]
+		f := v.warnf("quoted-template", source.Span{Start: at.Start + source.Pos(open), End: at.Start + source.Pos(m[1])}, "%s is text here: a value in a text begins with $", whole).
+			Instead("write $%s, between backquotes", whole)
+		if strings.HasPrefix(text, "`") {
+			here := at.Start + source.Pos(open)
+			f.Mend("write $", source.Span{Start: here, End: here}, "$")
+		}
+	}
+}
 
 // ownLink resolves a link that stands in an element's block.
 func (v *viewResolver) ownLink(it syntax.Item, vs *viewScope, owner *Element) {
