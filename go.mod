@@ -5,7 +5,6 @@ go 1.26.0
 require (
 	charm.land/bubbletea/v2 v2.1.1
 	github.com/dlclark/regexp2 v1.12.0
-	github.com/fogleman/gg v1.3.0
 	github.com/fsnotify/fsnotify v1.10.1
 	github.com/go-pdf/fpdf v0.9.0
 	github.com/mattn/go-runewidth v0.0.30
@@ -26,7 +25,6 @@ require (
 	github.com/charmbracelet/x/windows v0.2.2 // indirect
 	github.com/clipperhouse/displaywidth v0.11.0 // indirect
 	github.com/clipperhouse/uax29/v2 v2.7.0 // indirect
-	github.com/golang/freetype v0.0.0-20170609003504-e2365dfdc4a0 // indirect
 	github.com/lucasb-eyer/go-colorful v1.4.1 // indirect
 	github.com/muesli/cancelreader v0.2.2 // indirect
 	github.com/rivo/uniseg v0.4.7 // indirect

@@ -3,12 +3,15 @@ package picture
 import (
 	"bytes"
 	"fmt"
+	"image"
 	"image/color"
+	"image/draw"
+	"image/png"
 	"math"
 
-	"github.com/fogleman/gg"
 	"golang.org/x/image/font"
 	"golang.org/x/image/font/opentype"
+	"golang.org/x/image/math/fixed"
 )
 
 // PNG paints a drawing, each of its pixels as scale pixels.
@@ -18,13 +21,11 @@ func PNG(p *Picture, th *Theme, scale float64) ([]byte, error) {
 	if width > most || height > most {
 		return nil, fmt.Errorf("a PNG of %d by %d pixels is too large", width, height)
 	}
-	c := &painter{Context: gg.NewContext(width, height), th: th, faces: map[fontKey]font.Face{}, scale: scale}
-	c.SetColor(th.color(Ground))
-	c.Clear()
-	c.Scale(scale, scale)
+	c := &painter{raster: newRaster(width, height), th: th, faces: map[fontKey]font.Face{}, scale: scale}
+	draw.Draw(c.img, c.img.Bounds(), image.NewUniform(th.color(Ground)), image.Point{}, draw.Src)
 	c.marks(p.Marks)
 	var out bytes.Buffer
-	err := c.EncodePNG(&out)
+	err := png.Encode(&out, c.img)
 	return out.Bytes(), err
 }
 
@@ -41,7 +42,7 @@ type fontKey struct {
 }
 
 type painter struct {
-	*gg.Context
+	*raster
 	th    *Theme
 	faces map[fontKey]font.Face
 	scale float64
@@ -63,53 +64,50 @@ func (c *painter) marks(list []Mark) {
 }
 
 func (c *painter) box(b *Box) {
-	c.DrawRoundedRectangle(b.X, b.Y, b.W, b.H, b.Round)
+	edge := c.scaled(outline(b.X, b.Y, b.W, b.H, b.Round))
 	if b.Fill != None {
-		c.SetColor(c.th.color(b.Fill))
-		c.FillPreserve()
+		c.color(c.th.color(b.Fill))
+		c.fill(edge)
 	}
 	if b.Stroke != None {
-		c.pen(b.Stroke, b.Width, b.Dash)
-		c.StrokePreserve()
+		c.pen(b.Stroke, append(edge, edge[0]), b.Width, b.Dash)
 	}
-	c.ClearPath()
 }
 
-func (c *painter) pen(r Role, width float64, dash []float64) {
-	c.SetColor(c.th.color(r))
-	c.SetLineWidth(width * c.scale)
-	c.SetLineCapButt()
-	scaled := make([]float64, len(dash))
+// pen paints a line of a colour.
+func (c *painter) pen(r Role, points []Point, width float64, dash []float64) {
+	c.color(c.th.color(r))
+	long := make([]float64, len(dash))
 	for i, d := range dash {
-		scaled[i] = d * c.scale
+		long[i] = d * c.scale
 	}
-	c.SetDash(scaled...)
+	c.stroke(points, width*c.scale, long)
+}
+
+// scaled are points in the pixels of the picture.
+func (c *painter) scaled(list []Point) []Point {
+	out := make([]Point, len(list))
+	for i, p := range list {
+		out[i] = Point{p.X * c.scale, p.Y * c.scale}
+	}
+	return out
 }
 
 func (c *painter) line(l *Line) {
 	if len(l.Points) < 2 {
 		return
 	}
-	c.pen(l.Stroke, l.Width, l.Dash)
-	c.MoveTo(l.Points[0].X, l.Points[0].Y)
+	way := []Point{l.Points[0]}
 	for _, t := range l.turns() {
 		if t.control != nil {
-			c.QuadraticTo(t.control.X, t.control.Y, t.to.X, t.to.Y)
+			way = curve(way, *t.control, t.to)
 		} else {
-			c.LineTo(t.to.X, t.to.Y)
+			way = append(way, t.to)
 		}
 	}
-	c.Stroke()
+	c.pen(l.Stroke, c.scaled(way), l.Width, l.Dash)
 	for _, shape := range l.caps() {
-		for i, p := range shape {
-			if i == 0 {
-				c.MoveTo(p.X, p.Y)
-			} else {
-				c.LineTo(p.X, p.Y)
-			}
-		}
-		c.ClosePath()
-		c.Fill()
+		c.fill(c.scaled(shape))
 	}
 }
 
@@ -124,10 +122,7 @@ func (c *painter) label(t *Text) {
 		}
 		c.faces[key] = f
 	}
-	c.SetColor(c.th.color(t.Fill))
-	c.SetFontFace(f)
-	c.Push()
-	c.Identity()
-	c.DrawString(t.Text, t.X*c.scale, t.Y*c.scale)
-	c.Pop()
+	at := fixed.Point26_6{X: fixed.Int26_6(t.X * c.scale * 64), Y: fixed.Int26_6(t.Y * c.scale * 64)}
+	text := font.Drawer{Dst: c.img, Src: image.NewUniform(c.th.color(t.Fill)), Face: f, Dot: at}
+	text.DrawString(t.Text)
 }
