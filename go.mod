@@ -6,7 +6,6 @@ require (
 	charm.land/bubbletea/v2 v2.1.1
 	github.com/dlclark/regexp2 v1.12.0
 	github.com/fsnotify/fsnotify v1.10.1
-	github.com/go-pdf/fpdf v0.9.0
 	github.com/mattn/go-runewidth v0.0.30
 	github.com/tdewolff/parse/v2 v2.8.20
 	github.com/urfave/cli/v3 v3.14.0

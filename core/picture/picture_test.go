@@ -242,3 +242,30 @@ func BenchmarkSVG(b *testing.B) {
 		SVG(p, Light)
 	}
 }
+
+// TestPDFObjects: every object stands where the document says that it does.
+func TestPDFObjects(t *testing.T) {
+	data, err := PDF([]*Picture{sample(), sample()}, Light)
+	if err != nil {
+		t.Fatal(err)
+	}
+	start := bytes.LastIndex(data, []byte("startxref\n"))
+	var at, count int
+	fmt.Sscanf(string(data[start:]), "startxref\n%d", &at)
+	fmt.Sscanf(string(data[at:]), "xref\n0 %d", &count)
+	if count != firstFont+perFont*2+perPage*2 {
+		t.Fatalf("it has %d objects", count)
+	}
+	lines := strings.Split(string(data[at:start]), "\n")[3:]
+	for i := 1; i < count; i++ {
+		var place int
+		fmt.Sscanf(lines[i-1], "%d", &place)
+		if want := fmt.Sprintf("%d 0 obj\n", i); !bytes.HasPrefix(data[place:], []byte(want)) {
+			t.Errorf("object %d is not at %d", i, place)
+		}
+	}
+	again, _ := PDF([]*Picture{sample(), sample()}, Light)
+	if !bytes.Equal(data, again) {
+		t.Error("it has other bytes the second time")
+	}
+}
