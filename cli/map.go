@@ -52,6 +52,9 @@ func runMap(t *terminal, c *cli.Command) error {
 		return t.json(mapJSON(d, g, cells))
 	}
 	t.mapText(d, g, cells, detail)
+	if c.String("of") == "" {
+		t.constants(d, g)
+	}
 	return nil
 }
 
@@ -104,6 +107,24 @@ func (t *terminal) mapText(d *design.Design, g *links.Graph, cells []*design.Mem
 			}
 		}
 	}
+}
+
+// constants tells where the constants of a design get to.
+func (t *terminal) constants(d *design.Design, g *links.Graph) {
+	for _, c := range d.Consts {
+		if len(g.Consts[c]) == 0 {
+			continue
+		}
+		t.printf("\n%s %s: %s  %s\n", t.paint(bold, "const"), c.Label, c.Type(), t.paint(dim, short(d, c.Syntax.Name.Span())))
+		t.paths(d, "shown", constPaths(g, c), false)
+	}
+}
+
+func constPaths(g *links.Graph, c *design.Const) (list []*links.Path) {
+	for _, s := range g.Consts[c] {
+		list = append(list, &links.Path{Component: s.Component, What: s.What, At: s.At})
+	}
+	return list
 }
 
 // heading is a cell's declaration and where it stands.
@@ -236,7 +257,16 @@ func mapJSON(d *design.Design, g *links.Graph, cells []*design.Member) any {
 		j := g.Journey(m)
 		out = append(out, cellJSON{m.Owner.Name, m.Label, m.Type().String(), m.Aside, spanOf(d, m.At), pathsJSON(d, j.Shown), pathsJSON(d, j.Asked), pathsJSON(d, j.Changed)})
 	}
-	return map[string]any{"cells": out}
+	type constJSON struct {
+		Name  string     `json:"name"`
+		Type  string     `json:"type"`
+		Shown []pathJSON `json:"shown"`
+	}
+	consts := []constJSON{}
+	for _, c := range d.Consts {
+		consts = append(consts, constJSON{c.Label, c.Type().String(), pathsJSON(d, constPaths(g, c))})
+	}
+	return map[string]any{"cells": out, "constants": consts}
 }
 
 func pathsJSON(d *design.Design, paths []*links.Path) []pathJSON {

@@ -24,6 +24,7 @@ type Graph struct {
 	Uses   map[*design.Component][]*Use  // where a component is used
 	Asked  map[*design.Member][]*Site    // what else reads a value: handlers, what follows it, first values
 	Sends  map[*design.Channel][]*Trigger
+	Consts map[*design.Const][]*Site // where a constant of the design is shown, or linked down
 
 	handed *handed
 }
@@ -99,7 +100,7 @@ func Of(d *design.Design) *Graph {
 		Design: d, Shows: map[*design.Member][]*Site{}, Feeds: map[*design.Member][]*Link{}, Fed: map[*design.Member][]*Link{},
 		Reads: map[*design.Member][]*Read{}, Writes: map[*design.Member][]*Write{}, Emits: map[*design.Member][]*Trigger{},
 		Hears: map[*design.Member][]*Handler{}, Calls: map[*design.Member][]*Trigger{}, Uses: map[*design.Component][]*Use{},
-		Asked: map[*design.Member][]*Site{}, Sends: map[*design.Channel][]*Trigger{}, handed: handedIn(d),
+		Asked: map[*design.Member][]*Site{}, Sends: map[*design.Channel][]*Trigger{}, Consts: map[*design.Const][]*Site{}, handed: handedIn(d),
 	}
 	for _, c := range d.Components {
 		b := &builder{Graph: g, c: c}
@@ -325,6 +326,19 @@ func (b *builder) show(e types.Expr, what string, at source.Span) {
 	for _, m := range list {
 		b.Shows[m] = append(b.Shows[m], &Site{b.c, what, at, via[m]})
 	}
+	b.constants(e, what, at)
+}
+
+// constants notes where the constants that an expression reads get to.
+func (b *builder) constants(e types.Expr, what string, at source.Span) {
+	types.Walk(e, func(e types.Expr) bool {
+		if ref, ok := e.(*types.Ref); ok {
+			if c, ok := ref.Symbol.(*design.Const); ok {
+				b.Consts[c] = append(b.Consts[c], &Site{b.c, what, at, nil})
+			}
+		}
+		return true
+	})
 }
 
 func (b *builder) nodes(list []design.Node, around []design.Node) {
@@ -397,6 +411,7 @@ func (b *builder) use(n *design.Use, around []design.Node) {
 		at := l.Syntax.Span()
 		text := l.Syntax.Name.Text + " <- " + b.Design.Text(l.Syntax.Value.Span())
 		sources := b.sources(l.Unit.Expr)
+		b.constants(l.Unit.Expr, l.Member.Label+" of "+n.Component.Name, at)
 		pure, near := isPure(l.Unit.Expr), Direct(l.Unit.Expr)
 		for _, m := range sources {
 			link := &Link{From: m, To: l.Member, User: b.c, At: at, Text: text, Pure: pure, Near: slices.Contains(near, m)}
