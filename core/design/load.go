@@ -6,6 +6,7 @@ import (
 	"io/fs"
 	"path"
 	"runtime"
+	"slices"
 	"sort"
 	"strings"
 	"sync"
@@ -263,7 +264,16 @@ func (r *resolver) resolve() {
 			r.scenario(d)
 		}
 	})
-	r.d.Findings = finding.Distinct(r.d.Findings)
+	r.d.Findings = finding.Distinct(r.trusted())
+}
+
+// trusted are the findings less those that follow from a file whose blocks
+// could not be told apart: there, only what could not be read is told.
+func (r *resolver) trusted() []*finding.Finding {
+	if !slices.ContainsFunc(r.d.Files, func(f *syntax.File) bool { return f.Unclosed }) {
+		return r.d.Findings
+	}
+	return slices.DeleteFunc(r.d.Findings, func(f *finding.Finding) bool { return f.Rule != "unreadable" })
 }
 
 func (r *resolver) decls(visit func(syntax.Decl)) {

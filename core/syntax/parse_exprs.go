@@ -310,8 +310,10 @@ func (p *parser) template() Expr {
 		if k == TemplateWhole || k == TemplateTail {
 			break
 		}
+		hole := source.Span{Start: p.end() - source.Pos(len("${")), End: p.end()}
 		t.Exprs = append(t.Exprs, p.expr())
 		if !p.is(TemplateMid) && !p.is(TemplateTail) {
+			p.unlessShut(hole)
 			p.fail("close the expression with }", "expected } in the template, but here is %s", p.found())
 		}
 	}

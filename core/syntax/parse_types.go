@@ -69,7 +69,8 @@ func (p *parser) recordType() Type {
 	p.flat = false
 	for !p.is(RBrace) {
 		if p.is(EOF) {
-			p.failAt(open.Span(), "close it with }", "this { is never closed")
+			p.isOpen(open.Span(), "{", "}")
+			panic(bail{})
 		}
 		p.flat = true
 		one := p.field()

@@ -29,7 +29,7 @@ func ParseAs(file *source.File, names map[string]string) *File {
 		return p.out
 	}
 	s := scan(file, p.report)
-	p.file, p.tokens, p.out.Comments = file, s.tokens, s.comments
+	p.file, p.tokens, p.out.Comments, p.out.Unclosed = file, s.tokens, s.comments, s.open
 	p.joinContexts()
 	p.rename(names)
 	p.try(func() {
@@ -350,7 +350,7 @@ func (p *parser) tooDeep(format string, args ...any) {
 // block reads { entries }.
 func (p *parser) block(read func(), what string) {
 	p.deeper(func() {
-		open := p.tokens[p.at]
+		open := p.at
 		p.expect(LBrace, "to open the block")
 		flat := p.flat
 		p.flat = false
@@ -362,9 +362,8 @@ func (p *parser) block(read func(), what string) {
 			p.next()
 			return
 		}
-		if !p.unclosed() {
-			at := source.Span{Start: p.file.Pos(int(open.start)), End: p.file.Pos(int(open.end))}
-			p.report(finding.New("unreadable", finding.Error, at, "this { is never closed").Instead("close it with }"))
+		if !p.out.Unclosed {
+			p.neverClosed(open)
 		}
 	})
 }
@@ -379,17 +378,8 @@ func (p *parser) declares() bool {
 	switch p.text(t) {
 	case "component", "context", "channel", "service", "law", "scenario":
 		return true
-	}
-	return false
-}
-
-// unclosed says whether something that is never closed has been told of: it
-// swallows what would close the rest.
-func (p *parser) unclosed() bool {
-	for _, f := range p.out.Findings {
-		if strings.HasSuffix(f.Message, "is never closed") {
-			return true
-		}
+	case "start", "type":
+		return p.peek(1) == Ident
 	}
 	return false
 }
@@ -501,7 +491,8 @@ func (p *parser) paren(open, shut Kind, read func()) {
 		p.flat = true
 		for !p.is(shut) {
 			if p.is(EOF) {
-				p.failAt(at.Span(), "close it with "+shut.String(), "this %s is never closed", open)
+				p.isOpen(at.Span(), open.String(), shut.String())
+				panic(bail{})
 			}
 			read()
 			if p.is(EOF) {

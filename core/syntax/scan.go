@@ -26,6 +26,7 @@ type scanner struct {
 	tokens   []token
 	comments []Comment
 	braces   []bool // for every open {: whether it is a template's ${
+	open     bool   // a text or a template is never closed: it swallows what would close the rest
 	report   func(*finding.Finding)
 }
 
@@ -163,6 +164,7 @@ func (s *scanner) unclosed(start int) {
 	if n := strings.IndexAny(s.text[start:s.at], "\r\n"); n >= 0 {
 		s.at = start + n
 	}
+	s.open = true
 	s.fail(start, s.at, `end it with " on the same line; a line break inside a text is written \n`, "this text is never closed")
 	s.emit(String, start)
 }
@@ -186,6 +188,7 @@ func (s *scanner) template(start int, whole, open Kind) {
 		}
 	}
 	s.at = len(s.text)
+	s.open = true
 	s.fail(start, min(start+1, s.at), "end it with `", "this template is never closed")
 	s.emit(whole, start)
 }

@@ -23,6 +23,7 @@ type File struct {
 	Comments []Comment
 	Findings []*finding.Finding // what could not be read
 	Lost     map[string]bool    // the names in it: nothing should be said of their absence
+	Unclosed bool               // a { or ( is: what its file holds cannot be told for sure
 }
 
 // Word is a name where it is written: an ECMAScript identifier, or a
