@@ -115,10 +115,7 @@ func levels(list []string) (check.Options, error) {
 // why prints the page of a rule.
 func (t *terminal) why(rule string) error {
 	if rule == "list" {
-		for _, r := range check.Rules() {
-			p := check.Page(r)
-			t.printf("%s %s %s\n", pad(r, 22), pad(p.Level.String(), 8), cut(p.Why, t.width()-32))
-		}
+		t.whyAll()
 		return nil
 	}
 	p := check.Page(rule)
@@ -136,6 +133,31 @@ func (t *terminal) why(rule string) error {
 		}
 	}
 	return nil
+}
+
+// whyAll names the rules, each with the reason for it: beside it, or below where the lines are short.
+func (t *terminal) whyAll() {
+	const name, level = 22, 8
+	for _, r := range check.Rules() {
+		p := check.Page(r)
+		t.printf("%s %s", pad(r, name), p.Level)
+		beside := t.width() - name - level - 2
+		if beside < 60 {
+			t.printf("\n")
+			for _, line := range wrap(p.Why, t.width()-2) {
+				t.printf("  %s\n", line)
+			}
+			continue
+		}
+		for i, line := range wrap(p.Why, beside) {
+			if i > 0 {
+				t.printf("%s", strings.Repeat(" ", name+level+1))
+			} else {
+				t.printf("%s", strings.Repeat(" ", level-len(p.Level.String())))
+			}
+			t.printf(" %s\n", line)
+		}
+	}
 }
 
 // mostRounds is how often what a mend leaves behind is mended in turn.
