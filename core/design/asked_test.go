@@ -166,7 +166,7 @@ var asked = []mistake{
 	{
 		name: "a reply that is not said",
 		text: page("", `button "b" { click -> ask fire-log.heat() { got(x) -> n = x } }`) + "service fire-log {\n  heat(): number // <<\n}\n",
-		rule: "wrong-type", words: "heat does not say what it replies", remedy: "write replies and a value",
+		rule: "wrong-type", words: "heat does not say what it replies", remedy: "write heat(): number replies ...",
 	},
 	{
 		name: "data without a type",

@@ -45,7 +45,7 @@ func (s *scope) Missing(name *syntax.Name) {
 	f := s.r.errorf("not-in-scope", name.Span(), "there is no %s here", name.Text)
 	defer func() { s.r.missing[key] = &asked{f, f.Message, map[source.Span]bool{name.Span(): true}} }()
 	for _, remedy := range []func(*finding.Finding, *syntax.Name) bool{
-		s.carried, s.foreign, s.otherKind, s.similar, s.fromUser,
+		s.carried, s.foreign, s.otherKind, s.heldInside, s.similar, s.fromUser,
 	} {
 		if remedy(f, name) {
 			return
@@ -100,6 +100,31 @@ func (s *scope) carried(f *finding.Finding, name *syntax.Name) bool {
 	f.Instead("%s carries it: write %s -> ...", h.syntax.Name.Text, strings.TrimSuffix(write, " -> ")).
 		Mend("name what the event carries", at, write)
 	return true
+}
+
+// heldInside: a law or scenario names a member of a component, which it sees from outside.
+func (s *scope) heldInside(f *finding.Finding, name *syntax.Name) bool {
+	if !s.law {
+		return false
+	}
+	var write []string
+	for _, c := range s.r.d.Components {
+		if c.Member(name.Text) == nil {
+			continue
+		}
+		whole := fmt.Sprintf("the(%s).%s", c.Name, name.Text)
+		if f.Fix == nil {
+			f.Mend("write "+whole, name.Span(), whole)
+		}
+		write = append(write, whole)
+	}
+	if len(write) > 1 {
+		f.Fix = nil
+	}
+	if len(write) > 0 {
+		f.Instead("it is a member of a component: write %s", strings.Join(write, " or "))
+	}
+	return len(write) > 0
 }
 
 // foreigners are names that other languages and pages have, with what stands for them here.

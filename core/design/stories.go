@@ -4,7 +4,9 @@ import (
 	"math"
 	"strings"
 
+	"lien/core/finding"
 	"lien/core/html"
+	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
 	"lien/core/value"
@@ -350,15 +352,37 @@ func (r *resolver) target(t *syntax.Target) {
 			r.noComponent(t.Component.Text, t.Component.Span())
 		}
 	case t.Class == nil && !html.IsRole(t.Role):
-		f := r.errorf("not-in-scope", t.Span(), "there is no role %s", t.Role)
-		if syntax.IsState(t.Role) {
-			f.Instead("a role follows the state: %s button", t.Role)
-		} else {
-			f.Instead("%s", types.DidYouMean(t.Role, html.Roles(), "some roles are: button, checkbox, textbox, combobox, listitem, heading, tab, dialog, "))
-		}
+		r.noRole(t)
 	}
 	if t.In != nil {
 		r.target(t.In)
+	}
+}
+
+// usualRoles are the roles of elements that are often named instead, as HTML-AAM gives them.
+var usualRoles = map[string]string{"select": "combobox", "input": "textbox", "textarea": "textbox", "a": "link",
+	"li": "listitem", "ul": "list", "ol": "list", "tr": "row", "td": "cell", "th": "columnheader", "details": "group",
+	"h1": "heading", "h2": "heading", "h3": "heading", "h4": "heading", "h5": "heading", "h6": "heading",
+	"p": "paragraph", "nav": "navigation", "img": "img", "hr": "separator", "progress": "progressbar"}
+
+func (r *resolver) noRole(t *syntax.Target) {
+	f := r.errorf("not-in-scope", t.Span(), "there is no role %s", t.Role)
+	switch role := usualRoles[t.Role]; {
+	case syntax.IsState(t.Role):
+		f.Instead("a role follows the state: %s button", t.Role)
+	case role != "":
+		at := source.Span{Start: t.Start, End: t.Start + source.Pos(len(t.Role))}
+		f.Instead("elements are found by their role, as a user finds them: %s is a %s", t.Role, role)
+		if r.d.Text(at) == t.Role {
+			f.Mend("write "+role, at, role)
+		}
+	default:
+		near := finding.Nearest(t.Role, html.Roles())
+		if near == "" {
+			f.Instead("some roles are: button, checkbox, textbox, combobox, listitem, heading, tab, dialog")
+			return
+		}
+		f.Instead("did you mean %s?", near)
 	}
 }
 

@@ -316,7 +316,8 @@ func (v *viewResolver) elementLink(e *Element, s *syntax.Link, vs *viewScope) {
 		e.Marks = append(e.Marks, &Attr{name, v.unit(vs, s.Value, types.Boolean, "a class stands or not: its condition is"), s})
 	case s.Op == syntax.Assign && v.eventLinked(s):
 	case s.Op == syntax.Assign:
-		v.wrongWay(s, "an element has no first values: write "+name+" <- value")
+		arrow := source.Span{Start: s.Name.Span().End, End: s.Value.Span().Start}
+		v.wrongWay(s, "an element has no first values: write "+name+" <- "+v.textOf(s.Value)).Mend("write <-", arrow, " <- ")
 	case s.Op == syntax.Tie:
 		v.elementTie(e, s, vs)
 	default:
@@ -324,8 +325,8 @@ func (v *viewResolver) elementLink(e *Element, s *syntax.Link, vs *viewScope) {
 	}
 }
 
-func (v *viewResolver) wrongWay(s *syntax.Link, write string) {
-	v.errorf("wrong-direction", s.Span(), "%s cannot be linked with %s here", s.Name.Text, s.Op).Instead("%s", write)
+func (v *viewResolver) wrongWay(s *syntax.Link, write string) *finding.Finding {
+	return v.errorf("wrong-direction", s.Span(), "%s cannot be linked with %s here", s.Name.Text, s.Op).Instead("%s", write)
 }
 
 func (v *viewResolver) attribute(e *Element, s *syntax.Link, vs *viewScope) {

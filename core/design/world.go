@@ -2,6 +2,7 @@ package design
 
 import (
 	"lien/core/finding"
+	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
 )
@@ -149,7 +150,8 @@ func (r *resolver) operation(o *Operation) {
 		return
 	}
 	if o.Syntax.Replies == nil && o.Result != types.Void {
-		r.errorf("wrong-type", o.Syntax.Name.Span(), "%s does not say what it replies", o.Name).Instead("write replies and a value")
+		r.errorf("wrong-type", o.Syntax.Name.Span(), "%s does not say what it replies", o.Name).
+			Instead("write %s replies ..., with the value it answers with while nothing real is asked", r.d.Text(source.Span{Start: o.Syntax.Name.Span().Start, End: o.Syntax.Span().End}))
 	}
 	o.Replies = unit(o.Syntax.Replies, o.Result, o.Name+" replies")
 	o.After = unit(o.Syntax.After, types.Number, "a reply comes after")
@@ -238,7 +240,11 @@ func (b *bodyChecker) ask(at syntax.At, s *syntax.Ask) []Stmt {
 					See(o.Syntax.Start, "it is declared here").Instead("write fails \"...\" there, or remove this")
 			}
 		default:
-			b.errorf("never-reported", it.Span(), "what comes back is got or failed, each once").Instead("write got(reply) -> ...; failed(why) -> ...")
+			at := it.Span()
+			if ok {
+				at = e.Name.Span()
+			}
+			b.errorf("never-reported", at, "what comes back is got or failed, each once").Instead("write got(reply) -> ...; failed(why) -> ...")
 		}
 	}
 	return []Stmt{out}

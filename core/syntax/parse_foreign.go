@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"lien/core/finding"
+	"lien/core/html"
 	"lien/core/source"
 )
 
@@ -118,6 +119,58 @@ func (p *parser) linksLate(e *Element, start source.Pos) {
 	f.Fix.Edits = append(append(f.Fix.Edits, edits...), finding.Edit{Span: source.Span{Start: p.end(), End: p.end()}, Text: " }"})
 }
 
+// bareParam says whether what an event carries is named here without
+// parentheses: name value -> ..., where name is no node.
+func (p *parser) bareParam(name *Word) bool {
+	return p.is(Ident) && !p.nl() && p.peek(1) == Up && p.sameLine(1) && !html.IsElement(name.Text) && !strings.Contains(name.Text, "-")
+}
+
+// eventOfBare reads name value -> ... as name(value) -> ...
+func (p *parser) eventOfBare(start source.Pos, name *Word) Item {
+	at := p.here()
+	e := &Event{Name: name, Call: true, Params: []*Param{{At: at, Name: p.ident("")}}}
+	call := name.Text + "(" + p.textOf(at.Span()) + ")"
+	f := p.instead(at.Span(), "what an event carries is named in parentheses", "write "+call+" -> ...").
+		Mend("put it into parentheses", source.Span{Start: name.Span().End, End: at.Start}, "(")
+	f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: source.Span{Start: at.Stop, End: at.Stop}, Text: ")"})
+	p.up = p.here().Span()
+	p.next()
+	e.Do = p.handler()
+	e.At = p.since(start)
+	return e
+}
+
+// listFirst says whether an each names its list before its item: each list as item.
+func (p *parser) listFirst() bool {
+	open := 0
+	for i, t := range p.tokens[p.at:] {
+		switch {
+		case i > 0 && t.nl || t.kind == LBrace && open == 0 || t.kind == EOF:
+			return false
+		case t.kind == LParen || t.kind == LBrack || t.kind == LBrace:
+			open++
+		case t.kind == RParen || t.kind == RBrack || t.kind == RBrace:
+			open--
+		case t.kind == Ident && open == 0 && p.text(t) == "in":
+			return false
+		case i > 0 && t.kind == Ident && open == 0 && p.text(t) == "as":
+			return true
+		}
+	}
+	return false
+}
+
+// listAsItem reads list as item as item in list.
+func (p *parser) listAsItem(e *Each) {
+	start := p.pos()
+	e.List = p.expr()
+	p.next()
+	e.Var = p.ident("a name for the item")
+	all := p.since(start).Span()
+	write := e.Var.Text + " in " + p.textOf(e.List.Span())
+	p.instead(all, "each names the item first, then the list", "write each "+write+" { ... }").Mend("turn them round", all, write)
+}
+
 // statementLinked reads a statement behind <- as what an event does.
 func (p *parser) statementLinked(start source.Pos, name *Word, arrow source.Span, target Expr) Item {
 	op := p.kind()
@@ -152,9 +205,14 @@ func (p *parser) quotedTemplate(lit string, at source.Span) {
 		return
 	}
 	body := strings.ReplaceAll(strings.ReplaceAll(lit[1:len(lit)-1], "`", "\\`"), `\"`, `"`)
-	p.report(finding.New("quoted-template", finding.Warning, at, "${...} is no value between double quotes").
-		Instead("write it between backquotes: `%s`; for the text itself, \\${", body).
-		Mend("write backquotes", at, "`"+body+"`"))
+	f := finding.New("quoted-template", finding.Warning, at, "${...} is no value between double quotes")
+	p.report(f)
+	if last := body[strings.LastIndex(body, "${"):]; !strings.Contains(last, "}") {
+		f.Instead("write the whole text between backquotes: the quote inside of %s ends it", last)
+		return
+	}
+	f.Instead("write it between backquotes: `%s`; for the text itself, \\${", body).
+		Mend("write backquotes", at, "`"+body+"`")
 }
 
 // stepped reads x++ and x-- as x += 1 and x -= 1; nil where it is none.

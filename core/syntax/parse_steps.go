@@ -98,8 +98,33 @@ func (p *parser) stepRest(s *Step) {
 		s.Args = p.optionalArgs()
 	default:
 		p.at--
-		p.unknownWord(s.Verb, stepWords, "a step")
+		p.unknownStep(s.Verb)
 	}
+}
+
+// otherSteps are words that other tools have for steps, with what stands for them here.
+var otherSteps = map[string]string{
+	"click": "press", "dblclick": "press ... twice", "tap": "press", "check": "tick", "uncheck": "untick", "select": "choose",
+	"fill": "type", "enter": "type", "see": "shows", "sees": "shows", "assert": "expect", "after": "wait", "sleep": "wait",
+	"then": "shows", "hides": "lacks", "keypress": "key", "open": "start", "emits": "reports", "drop": "drag ... onto",
+}
+
+func (p *parser) unknownStep(verb string) {
+	at := p.here().Span()
+	if write := otherSteps[verb]; write != "" {
+		p.failAt(at, "write "+write+" in its place", "%s is not the start of a step", verb)
+	}
+	start, line := p.pos(), p.at
+	service := p.hyphened()
+	if p.is(Dot) && p.peek(1) == Ident {
+		p.next()
+		p.next()
+		asked := p.textOf(p.since(start).Span())
+		p.at = line
+		p.failAt(at, "write reply "+asked+" or fail "+asked+" where it is a service, call "+asked+" where the root offers it", "a step says what is done with %s", service)
+	}
+	p.at = line
+	p.unknownWord(verb, stepWords, "a step")
 }
 
 // with reads the keys that are held beside a press.

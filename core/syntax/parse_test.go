@@ -179,3 +179,19 @@ func TestContextualKeywords(t *testing.T) {
 		t.Errorf("%d: %s", f.Source.LineOf(fd.Span.Start), fd.Message)
 	}
 }
+
+// TestKeywordsInNames: a component's name may begin with a word of views.
+func TestKeywordsInNames(t *testing.T) {
+	for _, word := range []string{"when", "each", "slot", "fill", "if", "for", "named", "within", "samples", "view"} {
+		name := word + "-rack"
+		f := parse("component a-b { view { " + name + " { " + name + " } } }")
+		if len(f.Findings) > 0 {
+			t.Errorf("%s: %s", name, f.Findings[0].Message)
+			continue
+		}
+		outer, ok := f.Decls[0].(*Component).Members[0].(*View).Body[0].(*Element)
+		if !ok || outer.Name.Text != name || len(outer.Body) != 1 {
+			t.Errorf("%s was not read as a node", name)
+		}
+	}
+}

@@ -53,6 +53,8 @@ func (p *parser) item() Item {
 		e := &Event{Name: name, Do: p.handler()}
 		e.At = p.since(start)
 		return e
+	case p.bareParam(name):
+		return p.eventOfBare(start, name)
 	}
 	return p.element(start, name)
 }
@@ -64,7 +66,7 @@ func (p *parser) isLink() bool {
 // viewKeyword is the reader for when, each, slot and fill, or nil where the
 // word is the name of a link, event or node.
 func (p *parser) viewKeyword() func() Item {
-	if k := p.peek(1); p.sameLine(1) && (k == Down || k == Tie || k == Assign || k == Up) {
+	if k := p.peek(1); p.sameLine(1) && (k == Down || k == Tie || k == Assign || k == Up) || k == Minus && p.glued(1) && p.glued(2) {
 		return nil
 	}
 	switch p.word() {
@@ -174,7 +176,7 @@ func (p *parser) strayInNode(name *Word) {
 	switch p.kind() {
 	case Ident:
 		start := p.pos()
-		p.postfix(p.operand())
+		p.expr()
 		at := p.since(start).Span()
 		p.failAt(at, "write "+name.Text+" `${"+p.file.Slice(at.Start, at.End)+"}`, or a { block }",
 			"a node's text stands in \"...\" or `...`")
@@ -211,12 +213,16 @@ func (p *parser) each() Item {
 	e := &Each{}
 	open := p.here().Span()
 	inParens := p.accept(LParen)
-	e.Var = p.ident("a name for the item")
-	if p.acceptWord("at") {
-		e.Index = p.ident("a name for the index")
+	if p.listFirst() {
+		p.listAsItem(e)
+	} else {
+		e.Var = p.ident("a name for the item")
+		if p.acceptWord("at") {
+			e.Index = p.ident("a name for the index")
+		}
+		p.expectWord("in", "after the item's name")
+		e.List = p.expr()
 	}
-	p.expectWord("in", "after the item's name")
-	e.List = p.expr()
 	if p.acceptWord("by") {
 		e.By = p.expr()
 	}
