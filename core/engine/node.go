@@ -36,7 +36,7 @@ type node struct {
 
 	// The last footprints that it is in: its value, what that comes from, or
 	// what decides where it comes from.
-	tracked, trackedFrom, trackedWay uint32
+	tracked, trackedFrom, trackedWay, trackedWhole uint32
 
 	matches *matches // of a cell that is compared with keys, or nil
 }

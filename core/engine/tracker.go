@@ -70,7 +70,10 @@ func (s *tracker) from(n *node) {
 	case n.code != nil:
 		told := n.watchers == s.watchers && !n.code.passes // which parts it read
 		for _, d := range n.deps {
-			if !told || !d.to.parted() {
+			switch {
+			case !told && !n.code.passes:
+				s.whole(d.to) // it may have read any part of what it was given
+			case !told || !d.to.parted():
 				s.from(d.to)
 			}
 		}
@@ -78,6 +81,25 @@ func (s *tracker) from(n *node) {
 			for _, at := range n.parts {
 				s.add(at)
 			}
+		}
+	}
+}
+
+// whole notes all that a value comes from, and all parts of records that it
+// may hold: those that it was picked by are not all that can be read of them.
+func (s *tracker) whole(n *node) {
+	if n.trackedWhole == s.round {
+		return
+	}
+	n.trackedWhole = s.round
+	switch {
+	case isPlainValue(n.val), n.slot > 0, n.item && n.passed() != nil:
+		s.from(n)
+	case n.of != nil:
+		s.whole(n.of)
+	case n.code != nil:
+		for _, d := range n.deps {
+			s.whole(d.to)
 		}
 	}
 }
