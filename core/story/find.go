@@ -186,8 +186,8 @@ func (r *runner) nothing(t *syntax.Target) error {
 	var names []string
 	for _, el := range r.find(bare) {
 		if t.Name != nil && !html.NamedByContent(aria.Role(el)) && strings.Contains(aria.Text(el), collapse(t.Name.Value)) {
-			return failf("write "+t.Role+" containing "+quote(t.Name.Value), "no %s has the name %s: what a %s shows is not its name",
-				t.Role, quote(t.Name.Value), t.Role)
+			return failf("write "+t.Role+" containing "+quote(t.Name.Value), "no %s has the name %s: what it shows is not its name",
+				t.Role, quote(t.Name.Value))
 		}
 		line, _ := Describe(r.finder().page, el)
 		names = append(names, line)
