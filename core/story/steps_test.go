@@ -141,7 +141,7 @@ func TestStepsFail(t *testing.T) {
 		{`shows pressed button "Leave"`, `there is no pressed button "Leave"`, ""},
 		{`shows textbox "Name" holding "x"`, `textbox "Name" holding "x"`, `holding ""`},
 		{`shows paragraph "x|"`, "", ""},
-		{`shows listitem "a"`, "what a listitem shows is not its name", "listitem containing"},
+		{`shows listitem "a"`, "what it shows is not its name", "listitem containing"},
 		{`inside listitem containing "z" { shows "z" }`, "there is no listitem containing", ""},
 		{`inside listitem { shows "a" }`, "there are 3 of listitem", ""},
 		{`inside row-part 9 { shows "a" }`, "there is no row-part", ""},
