@@ -143,6 +143,8 @@ var foreigners = map[string]string{
 	"Date":     "write now(), which gives milliseconds, in a handler or first value",
 	"parseInt": "write Number(s), which gives null where s is no number", "parseFloat": "write Number(s), which gives null where s is no number",
 	"window": "a design has its components alone; give what is outside as a service", "document": "name the element: input named box, and box?.focus()",
+	"newKey": "write fresh(), a key that no other call gives", "uuid": "write fresh(), a key that no other call gives",
+	"nextId": "write fresh(), a key that no other call gives", "crypto": "write fresh(), a key that no other call gives",
 	"alert": "write log value, ..., or open a component: open modal ask-unload { ... }",
 }
 

@@ -70,6 +70,16 @@ func (p *parser) unknownWord(w string, known []string, what string) {
 	p.failAt(p.here().Span(), write, "%s is not the start of %s", shorten(w), what)
 }
 
+// otherMembers are words that other languages have for members, with what stands for them here.
+var otherMembers = map[string]string{
+	"var": "write holds: what changes is a cell", "let": "write holds: what changes is a cell", "state": "write holds: what changes is a cell",
+	"function": "write action name() { ... }", "func": "write action name() { ... }", "method": "write action name() { ... }",
+	"event": "write emits name(value: string)", "input": "write takes name: string", "param": "write takes name: string",
+	"get": "write derives name = ...", "render": "write view { ... }", "template": "write view { ... }",
+	"import": "components of one folder see each other; of another: use \"../folder\" at the top of the file",
+	"opens":  "remove it: a handler opens any component, open ask-unload { ... }",
+}
+
 func joinWords(words []string) string {
 	out := ""
 	for i, w := range words {
@@ -258,6 +268,9 @@ func (p *parser) livingMember(start source.Pos, w string) Member {
 		return m
 	}
 	p.at--
+	if write := otherMembers[w]; write != "" {
+		p.failAt(p.here().Span(), write, "%s is not the start of a member", w)
+	}
 	p.unknownWord(w, memberWords, "a member")
 	return nil
 }

@@ -171,6 +171,24 @@ func (p *parser) listAsItem(e *Each) {
 	p.instead(all, "each names the item first, then the list", "write each "+write+" { ... }").Mend("turn them round", all, write)
 }
 
+// otherwise reports an else by another name.
+func (p *parser) otherwise() bool {
+	if !p.isWord("otherwise") || p.peek(1) != LBrace {
+		return false
+	}
+	at := p.here().Span()
+	p.instead(at, "what is shown instead stands in else", "write else { ... }").Mend("write else", at, "else")
+	return true
+}
+
+// bareAttribute reports an attribute that stands behind a link without a value, as in HTML.
+func (p *parser) bareAttribute() {
+	at := p.here().Span()
+	p.instead(at, "an attribute that is just there is linked with true", "write ; "+p.word()+" <- true").
+		Mend("link it with true", at, "; "+p.word()+" <- true")
+	p.next()
+}
+
 // statementLinked reads a statement behind <- as what an event does.
 func (p *parser) statementLinked(start source.Pos, name *Word, arrow source.Span, target Expr) Item {
 	op := p.kind()

@@ -172,6 +172,9 @@ func (p *parser) verb(w string) Stmt {
 			s.Modal = true
 		}
 		s.Component = p.tag("a component's name")
+		if p.is(LParen) && !p.nl() {
+			p.fail("write open "+s.Component.Text+" { name <- value }", "what is opened has links, as in a view")
+		}
 		s.Links, s.Braces = p.links()
 		s.At = p.since(start)
 		return s

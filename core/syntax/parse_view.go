@@ -2,6 +2,7 @@ package syntax
 
 import (
 	"lien/core/finding"
+	"lien/core/html"
 	"lien/core/source"
 )
 
@@ -121,6 +122,9 @@ func (p *parser) linkAfter(start source.Pos, name *Word, class bool) Item {
 		return p.statementLinked(start, name, arrow, l.Value)
 	}
 	l.At = p.since(start)
+	if p.is(Ident) && !p.nl() && html.IsBoolean(p.word()) {
+		p.bareAttribute()
+	}
 	return l
 }
 
@@ -165,20 +169,20 @@ func (p *parser) element(start source.Pos, name *Word) Item {
 		p.linksLate(e, start)
 	}
 	if !p.lineEnds() {
-		p.strayInNode(name)
+		p.strayInNode(p.file.Slice(start, p.end()))
 	}
 	e.At = p.since(start)
 	return e
 }
 
 // strayInNode says what is wrong behind a node's name.
-func (p *parser) strayInNode(name *Word) {
+func (p *parser) strayInNode(head string) {
 	switch p.kind() {
 	case Ident:
 		start := p.pos()
 		p.expr()
 		at := p.since(start).Span()
-		p.failAt(at, "write "+name.Text+" `${"+p.file.Slice(at.Start, at.End)+"}`, or a { block }",
+		p.failAt(at, "write "+head+" `${"+p.file.Slice(at.Start, at.End)+"}`, or a { block }",
 			"a node's text stands in \"...\" or `...`")
 	case Dot:
 		p.fail("write name.class named x \"text\" { block }", "classes stand right after the node's name")
@@ -192,7 +196,7 @@ func (p *parser) when() Item {
 	w := &When{Cond: p.reading()}
 	w.Body = p.viewBlock()
 	w.BodyEnd = p.end() - 1
-	if p.is(Ident) && p.word() == "else" {
+	if p.is(Ident) && p.word() == "else" || p.otherwise() {
 		p.next()
 		w.HasElse = true
 		if p.isWord("when") {

@@ -244,12 +244,13 @@ func (c *Checker) noMethod(d *syntax.Dotted, t Type) {
 
 // foreignMethods says what to write for methods that change a {list} in place.
 var foreignMethods = map[string]string{
-	"push":    "lists never change; write {list} = [...{list}, item]",
-	"unshift": "lists never change; write {list} = [item, ...{list}]",
-	"pop":     "lists never change; write {list} = {list}.slice(0, -1)",
-	"shift":   "lists never change; write {list} = {list}.slice(1)",
-	"splice":  "lists never change; write {list} = {list}.filter((x, i) => ...)",
-	"sort":    "write toSorted((a, b) => ...), which gives a new list",
-	"reverse": "write toReversed(), which gives a new list",
-	"forEach": "write for (x of {list}) ... in a handler, or each x in {list} in a view",
+	"push":           "lists never change; write {list} = [...{list}, item]",
+	"unshift":        "lists never change; write {list} = [item, ...{list}]",
+	"pop":            "lists never change; write {list} = {list}.slice(0, -1)",
+	"shift":          "lists never change; write {list} = {list}.slice(1)",
+	"splice":         "lists never change; write {list} = {list}.filter((x, i) => ...)",
+	"sort":           "write toSorted((a, b) => ...), which gives a new list",
+	"reverse":        "write toReversed(), which gives a new list",
+	"preventDefault": "remove it: this is a value, not the event; a form that is sent leads to no other page",
+	"forEach":        "write for (x of {list}) ... in a handler, or each x in {list} in a view",
 }
