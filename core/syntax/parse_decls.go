@@ -76,8 +76,9 @@ var otherMembers = map[string]string{
 	"function": "write action name() { ... }", "func": "write action name() { ... }", "method": "write action name() { ... }",
 	"event": "write emits name(value: string)", "input": "write takes name: string", "param": "write takes name: string",
 	"get": "write derives name = ...", "render": "write view { ... }", "template": "write view { ... }",
-	"import": "components of one folder see each other; of another: use \"../folder\" at the top of the file",
-	"opens":  "remove it: a handler opens any component, open ask-unload { ... }",
+	"import":   "components of one folder see each other; of another: use \"../folder\" at the top of the file",
+	"forwards": "write emits here, and event -> forward in the block of the node that reports it",
+	"opens":    "remove it: a handler opens any component, open ask-unload { ... }",
 }
 
 func joinWords(words []string) string {

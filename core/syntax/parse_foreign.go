@@ -189,6 +189,25 @@ func (p *parser) bareAttribute() {
 	p.next()
 }
 
+// indexBehindComma reads item, index as item at index.
+func (p *parser) indexBehindComma(e *Each) {
+	at := p.here().Span()
+	p.next()
+	e.Index = p.ident("a name for the index")
+	p.instead(at, "the index of an item is named behind at", "write "+e.Var.Text+" at "+e.Index.Text).Mend("write at", at, " at")
+}
+
+// keyedBy reports that what tells the items apart stands behind another word than by.
+func (p *parser) keyedBy() bool {
+	if !p.isWord("key") || !p.sameLine(1) || p.peek(1) != Ident {
+		return false
+	}
+	at := p.here().Span()
+	p.instead(at, "what tells items apart stands behind by", "write by").Mend("write by", at, "by")
+	p.next()
+	return true
+}
+
 // statementLinked reads a statement behind <- as what an event does.
 func (p *parser) statementLinked(start source.Pos, name *Word, arrow source.Span, target Expr) Item {
 	op := p.kind()

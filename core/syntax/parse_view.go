@@ -93,6 +93,11 @@ func (p *parser) viewKeyword() func() Item {
 			name := p.ident("a name")
 			p.failAt(name.Span(), "write it before the block: "+p.owner.Text+" named "+name.Text+" { ... }", "named stands before the block of its node")
 		}
+	case "forward":
+		if p.peek(1) == Ident && p.sameLine(1) {
+			p.next()
+			p.fail("write "+p.word()+" -> forward", "an event is forwarded where it is heard")
+		}
 	case "within":
 		if k := p.peek(1); (k == Ident || k == Not) && p.sameLine(1) {
 			return func() Item { return p.clause() }
@@ -223,11 +228,13 @@ func (p *parser) each() Item {
 		e.Var = p.ident("a name for the item")
 		if p.acceptWord("at") {
 			e.Index = p.ident("a name for the index")
+		} else if p.is(Comma) {
+			p.indexBehindComma(e)
 		}
 		p.expectWord("in", "after the item's name")
 		e.List = p.expr()
 	}
-	if p.acceptWord("by") {
+	if p.acceptWord("by") || p.keyedBy() {
 		e.By = p.expr()
 	}
 	if inParens {
@@ -253,7 +260,10 @@ func (p *parser) slot() Item {
 		p.paren(LParen, RParen, func() {
 			at := p.pos()
 			name := p.ident("the name handed out")
-			p.expect(Down, "after the name handed out")
+			if !p.is(Down) {
+				p.fail("write "+name.Text+" <- value", "a slot hands out values by name, but here is %s", p.found())
+			}
+			p.next()
 			v := p.expr()
 			s.Links = append(s.Links, &Link{p.since(at), false, name, Down, v})
 		})
@@ -269,6 +279,9 @@ func (p *parser) slot() Item {
 func (p *parser) fill() Item {
 	start := p.pos()
 	p.next()
+	if p.is(LParen) {
+		p.fail("write fill row(...) { ... }, and slot row(...) in the component that hands it out", "only a slot with a name hands out values")
+	}
 	f := &Fill{Name: p.ident("the slot's name")}
 	if p.is(LParen) && !p.nl() {
 		f.Call = true
