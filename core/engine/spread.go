@@ -246,20 +246,6 @@ func (c *spread) parted(is, was value.Value, first int32, count int, visit func(
 	}
 }
 
-// parted says whether the value of a node tells which of its parts are read.
-func (n *node) parted() bool {
-	switch {
-	case n.slot > 0:
-		return n.spread != nil
-	case n.item:
-		c := n.passed()
-		return c != nil && c.names != nil && n == &n.block.locals[0]
-	case n.code != nil && n.code.passes:
-		return slices.ContainsFunc(n.deps, func(d edge) bool { return d.to.parted() })
-	}
-	return false
-}
-
 // Assemble is the value of a cell that is spread, made of its parts.
 func Assemble(m *design.Member, parts []value.Value) value.Value {
 	return layoutOf(m.Type()).value(parts)

@@ -68,18 +68,11 @@ func (s *tracker) from(n *node) {
 	case n.of != nil:
 		s.from(n.of)
 	case n.code != nil:
-		told := n.watchers == s.watchers && !n.code.passes // which parts it read
 		for _, d := range n.deps {
-			switch {
-			case !told && !n.code.passes:
-				s.whole(d.to) // it may have read any part of what it was given
-			case !told || !d.to.parted():
+			if n.code.passes {
 				s.from(d.to)
-			}
-		}
-		if told {
-			for _, at := range n.parts {
-				s.add(at)
+			} else {
+				s.whole(d.to) // which parts of it were read is not known any more
 			}
 		}
 	}
