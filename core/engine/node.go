@@ -34,8 +34,8 @@ type node struct {
 	parts    []int32   // places of watched values that it read when it was last worked out
 	watchers *watchers // by which these were watched
 
-	// The last footprints that it is in: its value, what that comes from, or
-	// what decides where it comes from.
+	// The last footprints that it is in: its value, what that comes from, what
+	// decides where it comes from, or all that it may hold.
 	tracked, trackedFrom, trackedWay, trackedWhole uint32
 
 	matches *matches // of a cell that is compared with keys, or nil

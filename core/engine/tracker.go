@@ -54,45 +54,37 @@ func (s *tracker) read(n *node) {
 	}
 }
 
-// from notes all that a value comes from that was worked out before.
+// from notes all that a value comes from that was worked out before: what is
+// worked out while the tracker looks on notes by itself what it reads.
 func (s *tracker) from(n *node) {
-	if n.trackedFrom == s.round {
-		return
-	}
-	n.trackedFrom = s.round
-	switch {
-	case n.slot > 0:
-		n.places(s.add)
-	case n.item && n.passed() != nil:
-		s.readItem(n)
-	case n.of != nil:
-		s.from(n.of)
-	case n.code != nil:
-		for _, d := range n.deps {
-			if n.code.passes {
-				s.from(d.to)
-			} else {
-				s.whole(d.to) // which parts of it were read is not known any more
-			}
-		}
+	if n.trackedFrom != s.round {
+		n.trackedFrom = s.round
+		s.whole(n)
 	}
 }
 
-// whole notes all that a value comes from, and all parts of records that it
-// may hold: those that it was picked by are not all that can be read of them.
+// whole notes all that a value comes from, and all parts of the records that
+// it may hold: which of them somebody read who has it is not known any more,
+// and those that it was picked by, or that it was seen to read, are not all.
 func (s *tracker) whole(n *node) {
 	if n.trackedWhole == s.round {
 		return
 	}
 	n.trackedWhole = s.round
 	switch {
-	case isPlainValue(n.val), n.slot > 0, n.item && n.passed() != nil:
-		s.from(n)
+	case n.slot > 0:
+		n.places(s.add)
+	case n.item && n.passed() != nil:
+		s.readItem(n)
 	case n.of != nil:
 		s.whole(n.of)
 	case n.code != nil:
 		for _, d := range n.deps {
-			s.whole(d.to)
+			if isPlainValue(d.to.val) {
+				s.from(d.to)
+			} else {
+				s.whole(d.to)
+			}
 		}
 	}
 }

@@ -90,7 +90,11 @@ func anything(e *engine.Engine, r *rand.Rand) (string, error) {
 	case 3:
 		keys := []string{"Escape", "Enter", "Tab", " ", "ArrowDown", "x", "Shift+Tab", "Control+Enter"}
 		key := keys[r.IntN(len(keys))]
-		if el.Tag() == "input" && el.Role() == "textbox" { // what is typed is judged on its own
+		at := el
+		if !el.Focusable() { // the key goes to what has the focus
+			at = e.Focus()
+		}
+		if at != nil && at.Tag() == "input" && at.Role() == "textbox" { // what is typed is judged on its own
 			key = "Escape"
 		}
 		return "key " + key + " on " + name, e.Key(el, key)

@@ -60,7 +60,7 @@ func (g *generator) only(needs, text string) string {
 }
 
 func (g *generator) design() string {
-	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep", "fold", "news", "named", "pages", "find", "form", "filter", "glow", "shelves", "loads", "hooks", "handed", "around", "gathered", "setter", "details", "radios"}
+	all := []string{"tray", "parts", "ask", "timer", "open", "marks", "mode", "deep", "fold", "news", "named", "pages", "find", "form", "filter", "glow", "shelves", "loads", "hooks", "handed", "around", "gathered", "setter", "details", "radios", "picked"}
 	g.with = map[string]bool{}
 	for range 1 + g.r.IntN(2) {
 		g.with[all[g.r.IntN(len(all))]] = true
@@ -149,6 +149,14 @@ component key-part {
   holds off: boolean = false
   view { span { button "key" { disabled <- off; ` + g.either("", "click -> off = true", "click(e) -> { e.stopPropagation(); off = true }") + ` }; button "free" { click -> off = !off } } }
 }
+component pick-cell {
+  takes part: Part
+  takes held: boolean
+  emits turned(to: Part)
+  holds busy: boolean = false
+  derives idle: boolean = !part.on
+  view { button "pick" { disabled <- busy || idle && !held; click -> { busy = true; ask finder.find(1) { got(x) -> { emit turned({ ...part, on: ` + g.either("!part.on", "x == 0", "held") + ` }); busy = false }; failed(why) -> busy = false } } } }
+}
 service finder { find(k: number): number replies k fails "none" }
 component page-root {
 ` + g.only("tray", "  supplies tray as own\n") + `  holds parts: Part[] = [{ id: "p", on: false }, { id: "q", on: true }]
@@ -179,6 +187,7 @@ component page-root {
     button "turn" { click -> { ` + g.stmt() + "; " + g.stmt() + ` } }
 ` + g.only("deep", "    when "+g.cond()+" { button \"deep\" { click -> { "+g.stmt()+" } } } else { p \"no\" }\n") +
 		g.only("parts", "    each part in parts by part.id { part-row { part <- part; on <-> part.on; told(id) -> { "+g.stmt()+" } } }\n") +
+		g.only("picked", "    each kind in [\"p\", \"q\"] { each p in parts.filter(x => x.id == kind) by p.id { pick-cell { part <- p; held <- a; turned(to) -> parts = parts.map(x => x.id == to.id ? to : x) } } }\n") +
 		g.only("marks", "    each m in marks by m.id { button \"mark\" { click -> marks = marks.filter(x => x.id != m.id) } }\n") +
 		g.only("fold", "    fold-box { title <- \"fold\"; button \"in fold\" { click -> { "+g.stmt()+" } }; "+g.either("", "p `${n}`", "when a { p \"a\" }", "input { type <- \"checkbox\"; checked <-> b }")+" }\n") +
 		g.only("news", strings.Replace(g.either("    %s\n", "    when b { %s }\n", "    div { %s }\n", "    when !b { %s } else { p \"no\" }\n"), "%s", "news-row named news { said -> { "+g.stmt()+" } }", 1)) +
