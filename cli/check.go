@@ -27,6 +27,7 @@ func checkCommand(t *terminal) *cli.Command {
 		},
 		Description: `Reads the design and looks for mistakes in names, types, links and ownership.
 Errors keep a design from running; warnings and notes do not.
+
 A comment "// meant RULE: reason", above a line or behind it, says that a finding is on purpose.
 
 Example, on the demo:

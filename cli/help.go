@@ -85,7 +85,7 @@ func prose(out *strings.Builder, block string, width int) {
 			out.WriteString(line + "\n")
 			continue
 		}
-		if strings.HasPrefix(line, "A comment") || strings.HasSuffix(line, ":") && len(text) > 0 {
+		if strings.HasSuffix(line, ":") { // it leads on to what is indented
 			flush()
 		}
 		text = append(text, line)

@@ -3,6 +3,7 @@ package check
 import (
 	"lien/core/design"
 	"lien/core/finding"
+	"lien/core/flow"
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
@@ -96,10 +97,8 @@ func (p *pass) keyOfNew(list *types.ListOf, field string) (source.Span, string) 
 				return x.Span(), "the new item gets what the user typed"
 			}
 		case *types.Dot:
-			if ref, ok := x.X.(*types.Ref); ok && x.Name == "value" {
-				if l, ok := ref.Symbol.(*types.Local); ok && l.Label != "" && types.FieldOf(l.Typ, "preventDefault") == nil && types.FieldOf(l.Typ, "shiftKey") != nil {
-					return x.Span(), "the new item gets what the user typed"
-				}
+			if x.Name == "value" && flow.IsEvent(x.X) {
+				return x.Span(), "the new item gets what the user typed"
 			}
 		}
 	}

@@ -50,7 +50,7 @@ var forwardedThrough = rule{"passed-through", finding.Note, func(p *pass, report
 // onlyForwarded says whether an event is reported only where it is heard from below.
 func (p *pass) onlyForwarded(m *design.Member) bool {
 	for _, t := range p.g.Emits[m] {
-		if t.Heard == nil || !p.isForward(t) {
+		if !isForward(t) {
 			return false
 		}
 	}

@@ -33,7 +33,7 @@ var toldToNobody = rule{"told-to-nobody", finding.Warning, func(p *pass, report 
 func (p *pass) withoutForwarded(m *design.Member) *finding.Fix {
 	fix := p.without(m)
 	for _, t := range p.g.Emits[m] {
-		if fix == nil || t.Heard == nil || !p.isForward(t) {
+		if fix == nil || !isForward(t) {
 			return nil
 		}
 		fix.Edits = append(fix.Edits, p.forwardOf(t)...)
@@ -41,9 +41,9 @@ func (p *pass) withoutForwarded(m *design.Member) *finding.Fix {
 	return fix
 }
 
-// isForward says whether all that a handler does is to report an event.
-func (p *pass) isForward(t *links.Trigger) bool {
-	if len(t.Body.Stmts) != 1 {
+// isForward says whether a component's event is heard only to report another one.
+func isForward(t *links.Trigger) bool {
+	if t.Heard == nil || len(t.Body.Stmts) != 1 {
 		return false
 	}
 	_, ok := t.Body.Stmts[0].(*design.Emit)

@@ -109,22 +109,18 @@ func (s *scope) heldInside(f *finding.Finding, name *syntax.Name) bool {
 	}
 	var write []string
 	for _, c := range s.r.d.Components {
-		if c.Member(name.Text) == nil {
-			continue
+		if c.Member(name.Text) != nil {
+			write = append(write, fmt.Sprintf("the(%s).%s", c.Name, name.Text))
 		}
-		whole := fmt.Sprintf("the(%s).%s", c.Name, name.Text)
-		if f.Fix == nil {
-			f.Mend("write "+whole, name.Span(), whole)
-		}
-		write = append(write, whole)
 	}
-	if len(write) > 1 {
-		f.Fix = nil
+	if len(write) == 0 {
+		return false
 	}
-	if len(write) > 0 {
-		f.Instead("it is a member of a component: write %s", strings.Join(write, " or "))
+	f.Instead("it is a member of a component: write %s", strings.Join(write, " or "))
+	if len(write) == 1 {
+		f.Mend("write "+write[0], name.Span(), write[0])
 	}
-	return len(write) > 0
+	return true
 }
 
 // foreigners are names that other languages and pages have, with what stands for them here.
@@ -136,8 +132,8 @@ var foreigners = map[string]string{
 	"props":        "what is handed down is named alone: takes name: string, and name",
 	"console":      "write log value, ...",
 	"print":        "write log value, ...",
-	"setTimeout":   "declare timer later after 1000 { ... }, and write start later",
-	"setInterval":  "declare timer tick every 1000 { ... }, and write start tick",
+	"setTimeout":   syntax.PageTimers["setTimeout"],
+	"setInterval":  syntax.PageTimers["setInterval"],
 	"clearTimeout": "write stop and the name of the timer", "clearInterval": "write stop and the name of the timer",
 	"fetch":    "declare a service, and ask it: ask kiln-log.load() { got(list) -> ... }",
 	"Date":     "write now(), which gives milliseconds, in a handler or first value",
@@ -232,17 +228,9 @@ func (s *scope) fromUser(f *finding.Finding, name *syntax.Name) bool {
 // handDown tells how to hand a name down from where a component is used, if it is there.
 func (s *scope) handDown(f *finding.Finding, name string, user *Component, at useSite) bool {
 	own := s.component.Name
-	if t := s.r.localAt(user, at, name); t != "" {
-		f.See(at.use.Start, "%s uses %s here and has %s", user.Name, own, name)
-		f.Instead("pass it down: write takes %s: %s here, and %s <- %[1]s where %[4]s uses %[5]s", name, t, name, user.Name, own)
-		if t != "..." {
-			s.addMember(f, "takes "+name+": "+t)
-			f.Fix.Edits = append(f.Fix.Edits, s.r.linkInto(at.use, name+" <- "+name))
-		}
-		return true
-	}
-	m := user.byName[name]
-	switch {
+	t := s.r.localAt(user, at, name)
+	switch m := user.byName[name]; {
+	case t != "":
 	case m == nil:
 		return false
 	case m.Kind == Action:
@@ -252,14 +240,21 @@ func (s *scope) handDown(f *finding.Finding, name string, user *Component, at us
 			name, types.Params(m.Sig), name, argumentsOf(m.Sig), name, user.Name, own)
 		return true
 	case m.HasValue() || m.Kind == Derives && !m.Call:
-		f.See(at.use.Start, "%s uses %s here and has %s", user.Name, own, name)
-		f.Instead("pass it down: write takes %s: %s here, and %s <- %[1]s where %[4]s uses %[5]s", name, m.Type(), name, user.Name, own)
-		s.addMember(f, "takes "+name+": "+m.Type().String())
-		f.Fix.Edits = append(f.Fix.Edits, s.r.linkInto(at.use, name+" <- "+name))
-		return true
+		t = m.Type().String()
+	default:
+		return false
 	}
-	return false
+	f.See(at.use.Start, "%s uses %s here and has %s", user.Name, own, name)
+	f.Instead("pass it down: write takes %s: %s here, and %s <- %[1]s where %[4]s uses %[5]s", name, t, name, user.Name, own)
+	if t != unsaid {
+		s.addMember(f, "takes "+name+": "+t)
+		f.Fix.Edits = append(f.Fix.Edits, s.r.linkInto(at.use, name+" <- "+name))
+	}
+	return true
 }
+
+// unsaid stands for a type that is not told where it is asked for.
+const unsaid = "..."
 
 // declare: nothing has it; it is to be declared, or another name is meant.
 func (s *scope) declare(f *finding.Finding, name string) {
@@ -348,7 +343,7 @@ func listUses(items []syntax.Item, at useSite, uses map[string][]useSite) {
 	}
 }
 
-// localAt is the type of what an each or fill names around a use: "..." where it is not told here,
+// localAt is the type of what an each or fill names around a use: unsaid where it is not told here,
 // "" where none names it so.
 func (r *resolver) localAt(user *Component, at useSite, name string) string {
 	for _, e := range at.each {
@@ -360,13 +355,13 @@ func (r *resolver) localAt(user *Component, at useSite, name string) string {
 			if l, ok := types.Under(types.NonNull(quiet.Expr(e.List, nil).Type())).(*types.List); ok && l.Elem != types.Any {
 				return l.Elem.String()
 			}
-			return "..."
+			return unsaid
 		}
 	}
 	for _, f := range at.fill {
 		for _, p := range f.Params {
 			if p.Name.Text == name {
-				return "..."
+				return unsaid
 			}
 		}
 	}

@@ -95,6 +95,9 @@ var braces = regexp.MustCompile(`(?:^|[^$\\])\{([A-Za-z_]\w*)((?:\.\w+)*)\}`)
 func (v *viewResolver) bareBraces(vs *viewScope, e syntax.Expr) {
 	at := e.Span()
 	text := v.textOf(e)
+	if !strings.Contains(text, "{") {
+		return
+	}
 	for _, m := range braces.FindAllStringSubmatchIndex(text, -1) {
 		name := text[m[2]:m[3]]
 		if v.scope(vs).Lookup(name) == nil {

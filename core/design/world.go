@@ -241,7 +241,7 @@ func (b *bodyChecker) ask(at syntax.At, s *syntax.Ask) []Stmt {
 			}
 		default:
 			at := it.Span()
-			if ok {
+			if ok { // its handler is not what is wrong
 				at = e.Name.Span()
 			}
 			b.errorf("never-reported", at, "what comes back is got or failed, each once").Instead("write got(reply) -> ...; failed(why) -> ...")

@@ -77,7 +77,7 @@ func (f finder) inScope(el *page.Element) bool {
 func (f finder) matches(el *page.Element, t *syntax.Target) bool {
 	switch {
 	case t.Class != nil:
-		return slices.Contains(strings.Fields(el.Get("class")), strings.TrimPrefix(t.Class.Value, ".")) && !aria.Hidden(el)
+		return hasClass(el, strings.TrimPrefix(t.Class.Value, ".")) && !aria.Hidden(el)
 	case t.Component != nil:
 		x := engine.ElementOf(el)
 		return x != nil && x.Inside(t.Component.Text) != nil
@@ -96,10 +96,14 @@ func (f finder) matches(el *page.Element, t *syntax.Target) bool {
 // has says whether an element has a class, or an attribute, as the page has it.
 func has(el *page.Element, h *syntax.Having) bool {
 	if h.Class {
-		return slices.Contains(strings.Fields(el.Get("class")), h.Name.Text)
+		return hasClass(el, h.Name.Text)
 	}
 	v, ok := el.Attr(h.Name.Text)
 	return ok && (h.Value == nil || v == h.Value.Value)
+}
+
+func hasClass(el *page.Element, name string) bool {
+	return slices.Contains(strings.Fields(el.Get("class")), name)
 }
 
 func collapse(s string) string { return strings.Join(strings.Fields(s), " ") }

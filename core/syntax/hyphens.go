@@ -38,7 +38,10 @@ func Rename(file *source.File, from, to string) (edits []finding.Edit) {
 func (p *parser) joinContexts() {
 	var names []string
 	for i := range p.tokens {
-		if w := p.text(p.tokens[i]); p.tokens[i].kind != Ident || w != "context" && w != "uses" && w != "supplies" {
+		if p.tokens[i].kind != Ident {
+			continue
+		}
+		if w := p.text(p.tokens[i]); w != "context" && w != "uses" && w != "supplies" {
 			continue
 		}
 		ahead := parser{file: p.file, tokens: p.tokens, at: i + 1}

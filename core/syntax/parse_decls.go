@@ -70,7 +70,7 @@ func (p *parser) unknownWord(w string, known []string, what string) {
 	p.failAt(p.here().Span(), write, "%s is not the start of %s", shorten(w), what)
 }
 
-// otherMembers are words that other languages have for members, with what stands for them here.
+// otherMembers are words by which members are looked for, with what stands for them here.
 var otherMembers = map[string]string{
 	"var": "write holds: what changes is a cell", "let": "write holds: what changes is a cell", "state": "write holds: what changes is a cell",
 	"function": "write action name() { ... }", "func": "write action name() { ... }", "method": "write action name() { ... }",

@@ -227,8 +227,8 @@ func (p *parser) variable() Stmt {
 	return p.constDecl()
 }
 
-// timers of pages, which a design declares.
-var pageTimers = map[string]string{
+// PageTimers are functions of pages that wait, with what is written for them here.
+var PageTimers = map[string]string{
 	"setTimeout":  "declare timer later after 1000 { ... } in the component, and write start later",
 	"setInterval": "declare timer tick every 1000 { ... } in the component, and write start tick",
 }
@@ -238,7 +238,7 @@ var holes = regexp.MustCompile(`(?:^|[^\\\\])\$\{[^{}"]+\}`)
 
 // quotedTemplate tells of ${...} in plain quotes, where it is a text.
 func (p *parser) quotedTemplate(lit string, at source.Span) {
-	if len(lit) < 2 || !holes.MatchString(lit[1:len(lit)-1]) {
+	if len(lit) < 2 || !strings.Contains(lit, "${") || !holes.MatchString(lit[1:len(lit)-1]) {
 		return
 	}
 	body := strings.ReplaceAll(strings.ReplaceAll(lit[1:len(lit)-1], "`", "\\`"), `\"`, `"`)

@@ -102,7 +102,7 @@ func (p *parser) stepRest(s *Step) {
 	}
 }
 
-// otherSteps are words that other tools have for steps, with what stands for them here.
+// otherSteps are words by which steps are looked for, with what stands for them here.
 var otherSteps = map[string]string{
 	"click": "press", "dblclick": "press ... twice", "tap": "press", "check": "tick", "uncheck": "untick", "select": "choose",
 	"fill": "type", "enter": "type", "see": "shows", "sees": "shows", "assert": "expect", "after": "wait", "sleep": "wait",

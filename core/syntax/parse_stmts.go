@@ -133,7 +133,7 @@ func (p *parser) keywordStmt() Stmt {
 		}
 	case "setTimeout", "setInterval":
 		if p.peek(1) == LParen {
-			p.failAt(p.here().Span(), pageTimers[w], "time passes in timers, which a component declares")
+			p.failAt(p.here().Span(), PageTimers[w], "time passes in timers, which a component declares")
 		}
 	case "emit", "send", "start", "stop", "open", "ask":
 		if p.keyword(w) {
