@@ -4,6 +4,7 @@ import (
 	"math/rand/v2"
 	"os"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
@@ -47,6 +48,41 @@ func TestEveryLink(t *testing.T) {
 	}
 	if len(s.shown) < 10 {
 		t.Errorf("only %d cells were seen on the page", len(s.shown))
+	}
+}
+
+// TestAskedAndConstant: what else than the page reads a cell, and where constants get to, is told too.
+func TestAskedAndConstant(t *testing.T) {
+	text, err := os.ReadFile("testdata/every-link.lien")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d := design.Parse("every-link.lien", string(text))
+	g := links.Of(d)
+	for cell, want := range map[string][]string{
+		"count":  {"link-page first value of first", "link-page on mount", "link-page sent as news", "line-follow follows n"},
+		"asked":  {"link-page asked of kiln-log.save"},
+		"memory": {"link-page click on button"},
+		"fold":   nil,
+	} {
+		var got []string
+		for _, p := range g.Journey(d.Component("link-page").Member(cell)).Asked {
+			got = append(got, p.Component.Name+" "+p.What)
+		}
+		if !slices.Equal(got, want) {
+			t.Errorf("%s is asked for by %q, want %q", cell, got, want)
+		}
+	}
+	for _, c := range d.Consts {
+		if sites := g.Consts[c]; len(sites) != 1 || sites[0].What != "text of p" || sites[0].Component.Name != "link-page" {
+			t.Errorf("%s gets to %v, want the text of p in link-page", c.Label, sites)
+		}
+	}
+	shut := slices.ContainsFunc(g.Journey(d.Component("link-page").Member("done")).Changed, func(p *links.Path) bool {
+		return p.Component.Name == "ask-sheet" && strings.HasPrefix(p.What, "Escape")
+	})
+	if !shut {
+		t.Error("done changes as the sheet is dismissed, and nothing says so")
 	}
 }
 
@@ -100,6 +136,9 @@ func (s *seen) turn(rec *engine.Record) error {
 }
 
 func (s *seen) isSaid(paths []*links.Path, rec *engine.Record) bool {
+	paths = slices.DeleteFunc(slices.Clone(paths), func(p *links.Path) bool { // which say that there is none
+		return p.What == "nothing reports it" || p.What == "nobody sends it"
+	})
 	for _, p := range paths {
 		switch el := rec.Target; {
 		case el == nil:

@@ -378,8 +378,6 @@ func (p *parser) declares() bool {
 	switch p.text(t) {
 	case "component", "context", "channel", "service", "law", "scenario":
 		return true
-	case "start", "type":
-		return p.peek(1) == Ident
 	}
 	return false
 }
