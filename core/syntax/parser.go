@@ -37,6 +37,9 @@ func ParseAs(file *source.File, names map[string]string) *File {
 			p.entry(p.decls, "declaration")
 		}
 	})
+	if s.lost > 0 {
+		p.out.Findings = slices.DeleteFunc(p.out.Findings, func(f *finding.Finding) bool { return f.Span.Start > file.Pos(s.lost) })
+	}
 	finding.Sort(p.out.Findings)
 	return p.out
 }
@@ -378,6 +381,8 @@ func (p *parser) declares() bool {
 	switch p.text(t) {
 	case "component", "context", "channel", "service", "law", "scenario":
 		return true
+	case "start", "type":
+		return p.peek(1) == Ident
 	}
 	return false
 }

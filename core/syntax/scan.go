@@ -27,6 +27,7 @@ type scanner struct {
 	comments []Comment
 	braces   []bool // for every open {: whether it is a template's ${
 	open     bool   // a text or a template is never closed: it swallows what would close the rest
+	lost     int    // where a template begins from which on texts and what is around them are mixed up; 0: nowhere
 	report   func(*finding.Finding)
 }
 
@@ -188,9 +189,24 @@ func (s *scanner) template(start int, whole, open Kind) {
 		}
 	}
 	s.at = len(s.text)
-	s.open = true
-	s.fail(start, min(start+1, s.at), "end it with `", "this template is never closed")
+	s.open, s.lost = true, s.firstLong(start)
+	s.fail(s.lost, s.lost+1, "end it with `", "this template is never closed")
 	s.emit(whole, start)
+}
+
+// firstLong is where the first template, or part of one, begins that goes on
+// over the end of its line, or else start. Of backquotes of which one is missing
+// every later one begins what it should end, and templates are mostly short.
+func (s *scanner) firstLong(start int) int {
+	for _, t := range s.tokens {
+		switch t.kind {
+		case TemplateWhole, TemplateHead, TemplateMid, TemplateTail:
+			if strings.ContainsAny(s.text[t.start:t.end], "\r\n") {
+				return int(t.start)
+			}
+		}
+	}
+	return start
 }
 
 var puncts = map[string]Kind{}
