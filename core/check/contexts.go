@@ -56,7 +56,7 @@ var usedNextDoor = rule{"used-next-door", finding.Note, func(p *pass, report fun
 	for _, c := range p.d.Components {
 		for _, s := range c.Supplies {
 			users := p.usersOf(s.Use.Component)
-			if len(users) != 1 || users[0] == c || len(p.g.Uses[users[0]]) == 0 {
+			if len(users) != 1 || users[0] == c || len(p.g.Uses[users[0]]) == 0 || gathers(s.Use.Component) {
 				continue
 			}
 			direct := true
@@ -70,6 +70,16 @@ var usedNextDoor = rule{"used-next-door", finding.Note, func(p *pass, report fun
 		}
 	}
 }}
+
+// gathers says whether a context knows its users as a list, which no link does.
+func gathers(c *design.Component) bool {
+	for _, m := range c.Members {
+		if m.Kind == design.Gathered {
+			return true
+		}
+	}
+	return false
+}
 
 // inContent says whether a use stands in the content of another component.
 func inContent(u *links.Use) bool {

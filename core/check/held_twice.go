@@ -66,7 +66,11 @@ var workedOut = rule{"worked-out", finding.Warning, func(p *pass, report func(so
 			continue
 		}
 		from := sourcesOf(writes[0].Value, m)
-		if len(from) == 0 || !p.followsAll(m, from) {
+		if len(from) == 0 {
+			continue
+		}
+		if !p.followsAll(m, from) {
+			p.staysBehind(m, writes, from, text, report)
 			continue
 		}
 		report(m.At, "%s is always %s, so it is held twice", m.Label, text).
@@ -74,6 +78,37 @@ var workedOut = rule{"worked-out", finding.Warning, func(p *pass, report func(so
 			Instead("write derives %s = %s, and remove the assignments", m.Label, text)
 	}
 }}
+
+// staysBehind reports a cell that is worked out from others wherever it is written, right where one
+// of these is, while they change elsewhere without it. A plain copy is a value kept on purpose.
+func (p *pass) staysBehind(m *design.Member, writes []*links.Write, from []*design.Member, text string, report reporter) {
+	switch writes[0].Value.(type) {
+	case *types.Ref, *types.Dot, *types.At, *types.RecordOf:
+		return
+	}
+	beside := map[*design.Body]bool{}
+	for _, s := range from {
+		for b := range p.bodies(s) {
+			beside[b] = true
+		}
+	}
+	for b := range p.bodies(m) {
+		if !beside[b] {
+			return
+		}
+	}
+	for _, s := range from {
+		for _, w := range p.g.Writes[s] {
+			if own := p.bodies(m); len(own) > 0 && !own[w.Trigger.Body] {
+				report(m.At, "%s is set to %s, so it is held twice, and stays behind when %s changes elsewhere", m.Label, text, s.Label).
+					See(writes[0].At.Start, "it is set here").
+					See(w.At.Start, "%s changes here without it", s.Label).
+					Instead("write derives %s = %s, and remove the assignments", m.Label, text)
+				return
+			}
+		}
+	}
+}
 
 // sameText is the text of the expression that every write of a cell assigns.
 func (p *pass) sameText(writes []*links.Write) (string, bool) {

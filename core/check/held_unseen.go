@@ -76,16 +76,18 @@ var copyGoesStale = rule{"copy-goes-stale", finding.Warning, func(p *pass, repor
 		if m.Copy || m.Init == nil {
 			continue
 		}
+		if from := p.outdated(m); from != nil {
+			report(m.Init.Expr.Span(), "%s stays as it is at first, when %s changes", m.Label, from.Label).
+				See(from.At.Start, "%s stands here", from.Label).
+				Instead("write derives %s = %s", m.Label, p.d.Text(m.Init.Expr.Span()))
+			continue
+		}
 		from := p.copied(m)
 		if from == nil {
 			continue
 		}
 		f := report(m.Init.Expr.Span(), "%s starts as a copy of %s, and does not follow when that changes", m.Label, from.Label).
 			See(from.At.Start, "%s is handed down here", from.Label)
-		if len(p.g.Writes[m]) == 0 {
-			f.Instead("write derives %s = %s", m.Label, p.d.Text(m.Init.Expr.Span()))
-			continue
-		}
 		at := source.Span{Start: m.At.End, End: m.Init.Expr.Span().Start}
 		f.Instead("write holds %s from %s if the copy is meant; else read %s, and report changes", m.Label, p.d.Text(m.Init.Expr.Span()), from.Label)
 		f.Mend("say that the copy is meant", at, typeText(p, m)+" from ")

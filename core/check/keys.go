@@ -43,6 +43,23 @@ func keyField(t types.Type) string {
 	return ""
 }
 
+// madeKey is the only field of a record that is a Key, or "".
+func madeKey(t types.Type) (name string) {
+	r, ok := types.Under(t).(*types.Record)
+	if !ok {
+		return ""
+	}
+	for _, f := range r.Fields {
+		if f.Type == types.Key {
+			if name != "" {
+				return ""
+			}
+			name = f.Name
+		}
+	}
+	return name
+}
+
 // eaches visits every each of the design.
 func (p *pass) eaches(visit func(*design.Component, *design.Each)) {
 	for _, c := range p.d.Components {
@@ -123,6 +140,11 @@ var keysMeet = rule{"keys-meet", finding.Warning, func(p *pass, report func(sour
 		defer func() {
 			if len(p.found) == told {
 				p.givenTwice(e, dot, report)
+			}
+			if own := madeKey(e.Item.Typ); own != "" && own != dot && len(p.found) == told && p.changes(e.List.Expr) {
+				report(e.By.Expr.Span(), "the items have a key of their own, %s, but are told apart by %s", own, dot).
+					Instead("write by %s.%s", e.Item.Label, own).
+					Mend("use "+own+" as the key", e.By.Expr.Span(), e.Item.Label+"."+own)
 			}
 		}()
 		if key, at := metKey(fieldOfItems(e.List.Expr, dot)); key != nil {

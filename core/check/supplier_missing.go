@@ -1,6 +1,7 @@
 package check
 
 import (
+	"fmt"
 	"sort"
 	"strings"
 
@@ -14,15 +15,29 @@ import (
 // on some way down from a start. Such a page cannot be mounted.
 var supplierMissing = rule{"supplier-missing", finding.Error, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	told := map[*design.Member]bool{}
+	first := map[[2]string]*finding.Finding{} // by the context and the root
 	w := &descent{p: p, seen: map[string]bool{}}
 	w.missing = func(m *design.Member, way []string) {
 		if told[m] {
 			return
 		}
 		told[m] = true
-		report(m.At, "%s uses %s, but nothing above it supplies one", m.Owner.Name, m.Context.Name).
+		key := [2]string{m.Context.Name, way[0]}
+		if f := first[key]; f != nil {
+			f.See(m.At.Start, "%s uses it, too: %s", m.Owner.Name, strings.Join(way, " > "))
+			return
+		}
+		where := way[0]
+		if len(way) > 2 {
+			where += ", or in another of " + strings.Join(way[1:len(way)-1], ", ")
+		}
+		remedy := fmt.Sprintf("write supplies %s in %s, or uses %s? and test it", m.Context.Name, where, m.Context.Name)
+		if len(way) == 1 {
+			remedy = fmt.Sprintf("start a component that supplies %s and uses %s in its view, or write uses %s? and test it", m.Context.Name, m.Owner.Name, m.Context.Name)
+		}
+		first[key] = report(m.At, "%s uses %s, but nothing above it supplies one", m.Owner.Name, m.Context.Name).
 			See(m.Owner.Syntax.Start, "the way down: %s", strings.Join(way, " > ")).
-			Instead("write supplies %s in one of %s, or uses %s? and test it", m.Context.Name, strings.Join(way[:len(way)-1], ", "), m.Context.Name)
+			Instead("%s", remedy)
 	}
 	for _, s := range p.d.Starts {
 		w.enter(s.Root, nil, nil)

@@ -3,6 +3,7 @@
 package design
 
 import (
+	"fmt"
 	"lien/core/finding"
 	"lien/core/source"
 	"lien/core/syntax"
@@ -273,6 +274,22 @@ func (m *Member) public() bool {
 	return m.HasValue() && !m.Aside && m.Kind <= Derives || m.Kind == Derives || m.Kind == Action
 }
 
+// Kept says how to come by a member that the component keeps to itself.
+func (c *Component) Kept(name string) string {
+	m := c.byName[name]
+	switch {
+	case m == nil:
+		return ""
+	case m.Kind == Emits && c.IsContext:
+		return fmt.Sprintf("it is an event: hear it with uses %s { %s -> ... }", c.Name, name)
+	case c.IsContext:
+		return fmt.Sprintf("%s keeps it to itself: write a derives or an action in %[1]s that does with %[2]s what is needed", c.Name, name)
+	case m.HasValue() || m.Kind == Derives || m.Kind == Action:
+		return fmt.Sprintf("write offers %s in %s", name, c.Name)
+	}
+	return ""
+}
+
 // Reachable lists the names that Reach finds.
 func (c *Component) Reachable() []string {
 	var names []string
@@ -294,6 +311,9 @@ func (w Whole) Reach(name string) types.Symbol {
 	}
 	return nil
 }
+
+// Kept is "": a law may read all that has a value.
+func (w Whole) Kept(string) string { return "" }
 
 // Reachable lists the names that Reach finds.
 func (w Whole) Reachable() []string {

@@ -186,7 +186,7 @@ var mistakes = []mistake{
 	{
 		name: "a write to a context's cell",
 		text: page("supplies rack as own", `button "b" { click -> own.chosen = "x" } // <<`),
-		rule: "written-from-below", words: "belongs to the context rack", remedy: "write an action",
+		rule: "written-from-below", words: "belongs to the context rack", remedy: "call an action of it (own.pick); if none does it, write action setChosen(value: string?)",
 	},
 	{
 		name: "what a context holds aside",
@@ -216,7 +216,7 @@ var mistakes = []mistake{
 	{
 		name: "a timer without its argument",
 		text: page("timer soak(id: string) after 100 { act(id) }", `button "b" { click -> start soak() } // <<`),
-		rule: "payload-differs", words: "soak takes 1 value", remedy: "give id too",
+		rule: "payload-differs", words: "soak takes 1 value", remedy: "write soak(ware.id)",
 	},
 	{
 		name: "a delay that is no number",
@@ -231,7 +231,7 @@ var mistakes = []mistake{
 	{
 		name: "a message of another shape",
 		text: page("", `button "b" { click -> send news("x") } // <<`),
-		rule: "payload-differs", words: "news takes 2 values", remedy: "give n too",
+		rule: "payload-differs", words: "news takes 2 values", remedy: "write news(\"x\", n)",
 	},
 	{
 		name: "more names than a message carries",

@@ -1,7 +1,8 @@
 package design
 
 import (
-	"sort"
+	"maps"
+	"slices"
 
 	"lien/core/source"
 	"lien/core/syntax"
@@ -40,12 +41,22 @@ func (o *formOwner) Reach(name string) types.Symbol {
 
 // Reachable lists the names that Reach finds.
 func (o *formOwner) Reachable() []string {
-	names := o.elementOwner.Reachable()
-	for n := range o.parts {
-		names = append(names, n)
+	names := slices.Sorted(maps.Keys(o.parts))
+	for _, n := range o.elementOwner.Reachable() {
+		if o.parts[n] == nil {
+			names = append(names, n)
+		}
 	}
-	sort.Strings(names)
 	return names
+}
+
+// Kept says what is asked in place of whether a form is valid.
+func (o *formOwner) Kept(name string) string {
+	switch name {
+	case "valid", "invalid", "validity", "isValid":
+		return "a form that is not valid is not submitted; checkValidity() reports what is wrong, and submit -> ... runs where nothing is"
+	}
+	return ""
 }
 
 // form is the type of a form, the same for every question about it.

@@ -127,7 +127,7 @@ func (s *scope) heldInside(f *finding.Finding, name *syntax.Name) bool {
 var foreigners = map[string]string{
 	"undefined":    "write null; what may be null has a type with ?: string?",
 	"NaN":          "there is no such number; Number(s) gives null where s is none",
-	"this":         "members are named alone: write the name without this",
+	"this":         "members are named alone: write the name without this; to find this instance among others compare what they offer: list.find(x => x.id == id)",
 	"self":         "members are named alone: write the name without self",
 	"props":        "what is handed down is named alone: takes name: string, and name",
 	"console":      "write log value, ...",
@@ -135,6 +135,7 @@ var foreigners = map[string]string{
 	"setTimeout":   syntax.PageTimers["setTimeout"],
 	"setInterval":  syntax.PageTimers["setInterval"],
 	"clearTimeout": "write stop and the name of the timer", "clearInterval": "write stop and the name of the timer",
+	"file":     "data is read into a constant at the top of the file: const wares: Ware[] = file(\"wares.json\"), and holds list: Ware[] = wares",
 	"fetch":    "declare a service, and ask it: ask kiln-log.load() { got(list) -> ... }",
 	"Date":     "write now(), which gives milliseconds, in a handler or first value",
 	"parseInt": "write Number(s), which gives null where s is no number", "parseFloat": "write Number(s), which gives null where s is no number",
@@ -266,7 +267,13 @@ func (s *scope) declare(f *finding.Finding, name string) {
 	if s.component != nil {
 		what = fmt.Sprintf("takes %s: ..., holds %[1]s = ... or derives %[1]s = ...", name)
 	}
+	if s.called != nil && s.called.Text == name {
+		what = "action " + name + "(...) { ... }, or takes " + name + ": (...) => void"
+	}
 	f.Instead("declare it: %s", what)
+	if upperFirst(name) == name && lowerFirst(name) != name {
+		f.Instead("a text stands in quotes: \"%s\"; or declare it: %s", name, what)
+	}
 	if len(there) > 0 {
 		f.Write += "; there is: " + strings.Join(there, ", ")
 	}

@@ -105,6 +105,9 @@ func (o elementOwner) Reachable() []string {
 	return names
 }
 
+// Kept is "": an element keeps nothing to itself.
+func (o elementOwner) Kept(string) string { return "" }
+
 // ElementMethod is a method of HTML's elements that a handler may call.
 type ElementMethod struct {
 	Label string

@@ -13,10 +13,11 @@ import (
 // place, then the members of the component, then what stands at the top.
 type scope struct {
 	r         *resolver
-	component *Component // nil at the top of a file
-	view      *viewScope // nil outside views
-	law       bool       // laws and scenarios: all, the, was and reported may be asked
-	heard     *heard     // in the handler of an event, or nil
+	component *Component   // nil at the top of a file
+	view      *viewScope   // nil outside views
+	law       bool         // laws and scenarios: all, the, was and reported may be asked
+	heard     *heard       // in the handler of an event, or nil
+	called    *syntax.Name // what is called, where that is a name
 }
 
 // viewScope is the names and facts at a place in a view.

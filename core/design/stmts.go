@@ -1,6 +1,7 @@
 package design
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -347,7 +348,9 @@ func (b *bodyChecker) callStmt(at syntax.At, call *syntax.Call) []Stmt {
 		return list
 	}
 	b.c.Called = call.Fun
+	b.scope.called, _ = call.Fun.(*syntax.Name)
 	fun := b.c.Expr(call.Fun, nil)
+	b.scope.called = nil
 	f, args := b.c.Callee(call, fun)
 	if f == nil {
 		return nil
@@ -592,7 +595,31 @@ func (b *bodyChecker) contextPlace(e *syntax.Dotted) (*Place, bool) {
 // ofContext reports an assignment to what a context keeps.
 func (b *bodyChecker) ofContext(at source.Span, name string, of *Member) *finding.Finding {
 	return b.errorf("written-from-below", at, "%s belongs to the context %s; its users may only read it", name, of.Context.Name).
-		Instead("write an action in the context, and call it: %s.set(...)", of.Label)
+		Instead("%s", b.remedyInContext(of, name))
+}
+
+// remedyInContext says how a user of a context comes to write what it keeps.
+func (b *bodyChecker) remedyInContext(of *Member, name string) string {
+	if m := of.Context.Member(name); b.tying && m.Kind == Holds {
+		return fmt.Sprintf("write shares %s in place of holds %[1]s in %s: what it shares can be tied", name, of.Context.Name)
+	}
+	return actionFor(of, name)
+}
+
+// actionFor says by which action of a context a user of it changes a cell.
+func actionFor(of *Member, name string) string {
+	var there []string
+	for _, m := range of.Context.Members {
+		if m.Kind == Action {
+			there = append(there, of.Label+"."+m.Label)
+		}
+	}
+	set := "set" + upperFirst(name)
+	add := fmt.Sprintf("write action %s(value: %s) { %s = value } in %s, and call %s.%s(...)", set, of.Context.Member(name).Type(), name, of.Context.Name, of.Label, set)
+	if len(there) == 0 {
+		return add
+	}
+	return "call an action of it (" + strings.Join(there, ", ") + "); if none does it, " + add
 }
 
 func (b *bodyChecker) rootPlace(e *syntax.Name) *Place {
@@ -619,12 +646,38 @@ func (b *bodyChecker) rootPlace(e *syntax.Name) *Place {
 		b.unwritableItem(e, s)
 	case *types.Local:
 		b.errorf("wrong-type", e.Span(), "%s is a parameter or constant; it never changes", s.Label).
-			Instead("write to a cell: holds ... = ...")
+			Instead("%s", b.cellWith(s))
 	default:
 		b.errorf("wrong-type", e.Span(), "%s is a constant; it never changes", x.Symbol.Name()).
 			Instead("keep it in a cell of the component: holds ... = %s", x.Symbol.Name())
 	}
 	return nil
+}
+
+// cellWith says where what a parameter or constant stands for can be changed: in the list that has
+// such items, or in a cell.
+func (b *bodyChecker) cellWith(l *types.Local) string {
+	sc := b.scope
+	if sc.component == nil {
+		return "write to a cell: holds ... = ..."
+	}
+	for _, m := range sc.component.Members {
+		if !m.Writable() || m.Kind == Derives {
+			continue
+		}
+		list, ok := types.Under(m.Type()).(*types.List)
+		if !ok || !types.Identical(list.Elem, l.Typ) {
+			continue
+		}
+		if rec, ok := types.Under(l.Typ).(*types.Record); ok && len(rec.Fields) > 0 {
+			key := rec.Fields[0].Name
+			if _, ok := rec.Field("id"); ok {
+				key = "id"
+			}
+			return fmt.Sprintf("change the item in its list: %s = %[1]s.map(x => x.%[2]s == %[3]s.%[2]s ? { ...x, ... } : x)", m.Label, key, l.Label)
+		}
+	}
+	return "write to a cell: holds ... = ..."
 }
 
 func hasSet(m *Member) bool {

@@ -39,7 +39,7 @@ func (v *viewResolver) allGiven(u *Use) {
 		if m.Kind != Takes || m.Syntax.(*syntax.Cell).Value != nil || u.link(m) != nil {
 			continue
 		}
-		if !u.tried(m) {
+		if !u.tried(m) && !v.isLost(m.Label) {
 			f := v.errorf("not-given", u.Syntax.Name.Span(), "%s takes %s, which is not given here", u.Component.Name, m.Label)
 			f.See(m.At.Start, "it is taken here").Instead("write %s <- ... in its block (%s), or give it a default there", m.Label, m.Type())
 		}

@@ -550,7 +550,7 @@ func (v *viewResolver) pass(sc *scope, event string, s *syntax.Pass, sig []types
 	}
 	out := &Body{At: s.Span()}
 	given := v.passed(out, sig)
-	v.payload(s.Span(), event, f.Params, sig, v.textOf(s.Target))
+	v.payload(sc, s.Span(), event, f.Params, sig, v.textOf(s.Target))
 	at := syntax.At{Start: s.Start, Stop: s.Stop}
 	out.Stmts = []Stmt{&Do{at, fun, given[:min(len(given), len(f.Params))]}}
 	return out
@@ -592,12 +592,16 @@ func (v *viewResolver) passed(out *Body, sig []types.Param) []types.Expr {
 }
 
 // payload checks that an event's values fit what they are passed on to.
-func (v *viewResolver) payload(at source.Span, event string, takes, sig []types.Param, name string) {
+func (v *viewResolver) payload(sc *scope, at source.Span, event string, takes, sig []types.Param, name string) {
 	for i, p := range takes {
 		switch {
 		case i >= len(sig) && !p.Optional:
+			give := "..."
+			if i == 0 && sc.Offer(p) != "" && len(takes) == 1 {
+				give = sc.Offer(p)
+			}
 			v.errorf("payload-dropped", at, "%s needs %s, but the event does not carry it", name, p.Name).
-				Instead("give it: -> %s(...)", name)
+				Instead("give it: -> %s(%s)", name, give)
 			return
 		case i < len(sig) && !types.Assignable(sig[i].Read(), p.Read()):
 			v.errorf("payload-differs", at, "%s takes %s for %s, but the event carries %s", name, types.Article(p.Read()), p.Name, types.Article(sig[i].Read())).
@@ -631,7 +635,7 @@ func (v *viewResolver) forward(sc *scope, event string, s *syntax.Forward, sig [
 	m.Type()
 	out := &Body{At: s.Span()}
 	given := v.passed(out, sig)
-	v.payload(s.Span(), event, m.Sig, sig, "emit "+event)
+	v.payload(sc, s.Span(), event, m.Sig, sig, "emit "+event)
 	out.Stmts = []Stmt{&Emit{syntax.At{Start: s.Start, Stop: s.Stop}, m, given[:min(len(given), len(m.Sig))]}}
 	return out
 }

@@ -252,11 +252,24 @@ func (b *bodyChecker) ask(at syntax.At, s *syntax.Ask) []Stmt {
 
 // outcome resolves a handler that runs later, in the frame of this one. What
 // tests have shown of cells may not hold any more then.
+// outcomeName is what the value of an outcome is called where the handler does not name it.
+func outcomeName(e *syntax.Event, s *scope) string {
+	for _, name := range []string{"why", "error", "err", "e", "reason", "message"} {
+		if e.Name.Text == "failed" && s.Lookup(name) == nil {
+			return name
+		}
+	}
+	return "reply"
+}
+
 func (b *bodyChecker) outcome(e *syntax.Event, t types.Type) *Outcome {
 	done := b.c.Open()
 	defer done()
 	facts := b.c.Facts
 	b.c.Facts = facts.Forget()
+	outer := b.scope.heard
+	b.scope.heard = &heard{syntax: e, sig: []types.Param{{Name: outcomeName(e, b.scope), Type: t}}}
+	defer func() { b.scope.heard = outer }()
 	out := &Outcome{}
 	if len(e.Params) > 1 || len(e.Params) == 1 && t == types.Void {
 		b.errorf("payload-differs", e.Params[len(e.Params)-1].Span(), "this carries %s", map[bool]string{true: "nothing", false: "one value"}[t == types.Void]).

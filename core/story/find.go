@@ -187,11 +187,18 @@ func (r *runner) nothing(t *syntax.Target) error {
 	if t.Class != nil || t.Component != nil {
 		return failf("see the page below", "there is no %s", describe(t))
 	}
+	if t.In != nil && len(r.find(t.In)) == 0 {
+		return r.nothing(t.In)
+	}
 	var names []string
+	longer := ""
 	for _, el := range r.find(bare) {
 		if t.Name != nil && !html.NamedByContent(aria.Role(el)) && strings.Contains(aria.Text(el), collapse(t.Name.Value)) {
 			return failf("write "+t.Role+" containing "+quote(t.Name.Value), "no %s has the name %s: what it shows is not its name",
 				t.Role, quote(t.Name.Value))
+		}
+		if t.Name != nil && strings.Contains(aria.Name(r.finder().page, el), collapse(t.Name.Value)) {
+			longer = fmt.Sprintf("write %s containing %s, or its whole name; ", t.Role, quote(t.Name.Value))
 		}
 		line, _ := Describe(r.finder().page, el)
 		names = append(names, line)
@@ -202,7 +209,7 @@ func (r *runner) nothing(t *syntax.Target) error {
 	if len(names) > 8 {
 		names = append(names[:8], fmt.Sprintf("and %d more", len(names)-8))
 	}
-	return failf("there is: "+strings.Join(names, ", "), "there is no %s", describe(t))
+	return failf(longer+"there is: "+strings.Join(names, ", "), "there is no %s", describe(t))
 }
 
 // having writes a class or an attribute as a step does.

@@ -98,6 +98,7 @@ func (p *parser) constDecl() *ConstDecl {
 	c := &ConstDecl{Name: p.ident("a name")}
 	c.Type = p.optionalType()
 	p.needs(c.Name, Assign, "= and the value")
+	p.answersLater()
 	c.Value = p.expr()
 	c.At = p.since(start)
 	return c
@@ -305,9 +306,33 @@ func (p *parser) cell(start source.Pos, kind string) Member {
 		p.instead(c.Name.Span(), "the type of "+c.Name.Text+" is missing", "write takes "+c.Name.Text+": string, or another type")
 	}
 	if kind != "takes" && c.Value == nil && c.From == nil {
-		p.failAt(c.Name.Span(), "write "+kind+" "+c.Name.Text+" = value", "%s has no first value", c.Name.Text)
+		typed := ""
+		if c.Type != nil {
+			typed = ": " + p.textOf(c.Type.Span())
+		}
+		p.failAt(c.Name.Span(), "write "+kind+" "+c.Name.Text+typed+" = "+firstOf(c.Type), "%s has no first value", c.Name.Text)
 	}
 	return c
+}
+
+// firstOf is a first value that a type allows, as far as its text tells.
+func firstOf(t Type) string {
+	switch t := t.(type) {
+	case *NullableType:
+		return "null"
+	case *ListType:
+		return "[]"
+	case *NamedType:
+		switch t.Name {
+		case "string":
+			return `""`
+		case "number":
+			return "0"
+		case "boolean":
+			return "false"
+		}
+	}
+	return "..."
 }
 
 func (p *parser) offers(start source.Pos) Member {

@@ -21,6 +21,55 @@ func (p *parser) instead(at source.Span, message, write string) *finding.Finding
 
 func (p *parser) textOf(at source.Span) string { return p.file.Slice(at.Start, at.End) }
 
+// callInView reports a call where a view has its nodes: a value that is to be shown, or an event of
+// a context.
+func (p *parser) callInView(from source.Pos, head string) {
+	owner, event, dotted := strings.Cut(head, ".")
+	if !dotted {
+		return
+	}
+	p.postfix(&Name{At: p.here()})
+	if p.is(Up) {
+		p.fail("write uses "+owner+" { "+event+"(...) -> ... } among the members, or the same behind supplies",
+			"what a context emits is heard where it is used or supplied")
+	}
+	at := source.Span{Start: from, End: p.end()}
+	p.failAt(at, "write `${"+p.textOf(at)+"}`", "a value is shown in a template")
+}
+
+// verbLinked reports a statement where a link has its value.
+func (p *parser) verbLinked(name *Word) {
+	if !p.is(Ident) || p.peek(1) != Ident || !p.sameLine(1) {
+		return
+	}
+	switch p.word() {
+	case "emit", "send", "start", "stop", "ask", "log":
+		start := p.pos()
+		p.handler()
+		does := p.textOf(source.Span{Start: start, End: p.end()})
+		p.failAt(source.Span{Start: start, End: p.end()},
+			"of an event write "+name.Text+" -> "+does+"; to hand down a function write action "+camel(name.Text)+"() { "+does+" } in this component, and "+name.Text+" <- "+camel(name.Text),
+			"a link hands down a value, and this does something")
+	}
+}
+
+// answersLater reports a question, or a component that is opened, where a value is expected.
+func (p *parser) answersLater() {
+	w := p.word()
+	if !p.is(Ident) || w != "ask" && w != "open" || p.peek(1) != Ident || !p.sameLine(1) {
+		return
+	}
+	start := p.pos()
+	p.next()
+	p.verb(w)
+	at := source.Span{Start: start, End: p.end()}
+	write := "write ask ... { got(answer) -> ... }, and go on in it"
+	if w == "open" {
+		write = "write open ... { answered(value) -> ... }, with the event that it emits, and go on in it"
+	}
+	p.failAt(at, write, "%s gives no value: what comes of it comes later", w)
+}
+
 // ifInView reads an if in a view as the when that it is meant to be.
 func (p *parser) ifInView() Item {
 	word := p.here().Span()
@@ -98,6 +147,7 @@ func (p *parser) linksLate(e *Element, start source.Pos) {
 	from := p.pos()
 	head := p.file.Slice(start, p.end())
 	var edits []finding.Edit
+	var written []string
 	for p.is(Ident) && !p.nl() {
 		at := p.pos()
 		if len(e.Body) > 0 {
@@ -107,16 +157,31 @@ func (p *parser) linksLate(e *Element, start source.Pos) {
 		if !p.isLink() && !p.is(Up) {
 			p.fail("write "+head+" { ... }", "this node goes on with %s", name.Text)
 		}
+		if equals := p.here().Span(); p.is(Assign) { // as in HTML: a link once it stands in the block
+			p.next()
+			l := &Link{Name: name, Op: Down, Value: p.reading()}
+			l.At = p.since(at)
+			e.Body = append(e.Body, l)
+			edits = append(edits, finding.Edit{Span: equals, Text: " <- "})
+			written = append(written, name.Text+" <- "+p.textOf(l.Value.Span()))
+			continue
+		}
 		if p.is(Up) {
 			e.Body = append(e.Body, p.event(at, name))
 		} else {
 			e.Body = append(e.Body, p.linkAfter(at, name, false))
 		}
+		written = append(written, p.textOf(source.Span{Start: at, End: p.end()}))
 	}
 	e.Braces = true
-	f := p.instead(source.Span{Start: from, End: p.end()}, "links stand in the block of their node", "write "+head+" { "+p.file.Slice(from, p.end())+" }").
-		Mend("put them into a block", source.Span{Start: from, End: from}, "{ ")
-	f.Fix.Edits = append(append(f.Fix.Edits, edits...), finding.Edit{Span: source.Span{Start: p.end(), End: p.end()}, Text: " }"})
+	to := p.end()
+	f := p.instead(source.Span{Start: from, End: to}, "links stand in the block of their node", "write "+head+" { "+strings.Join(written, "; ")+" }")
+	if p.is(LBrace) && !p.nl() {
+		e.Body = append(e.Body, p.viewBlock()...) // its braces are the block
+		return
+	}
+	f.Mend("put them into a block", source.Span{Start: from, End: from}, "{ ")
+	f.Fix.Edits = append(append(f.Fix.Edits, edits...), finding.Edit{Span: source.Span{Start: to, End: to}, Text: " }"})
 }
 
 // bareParam says whether what an event carries is named here without

@@ -1,6 +1,7 @@
 package syntax
 
 import (
+	"strconv"
 	"strings"
 
 	"lien/core/source"
@@ -67,6 +68,7 @@ func (p *parser) stepRest(s *Step) {
 	case "blur":
 	case "wait", "expect":
 		s.Value = p.expr()
+		p.afterValue(s)
 	case "call":
 		s.Service = p.tag("the root component's name")
 		p.expect(Dot, "between the component and what it offers")
@@ -99,6 +101,23 @@ func (p *parser) stepRest(s *Step) {
 	default:
 		p.at--
 		p.unknownStep(s.Verb)
+	}
+}
+
+// afterValue reports what people write behind wait and expect: a unit, and an element.
+func (p *parser) afterValue(s *Step) {
+	n, number := s.Value.(*NumberLit)
+	role, name := s.Value.(*Name)
+	switch {
+	case s.Verb == "wait" && number && p.is(Ident) && p.sameLine(0):
+		ms, ok := map[string]float64{"ms": 1, "s": 1000, "sec": 1000, "seconds": 1000, "min": 60_000, "m": 60_000}[p.word()]
+		if ok {
+			write := strconv.FormatFloat(n.Value*ms, 'f', -1, 64)
+			unit := source.Span{Start: n.Start, End: p.here().Stop}
+			p.failAt(unit, "write wait "+write, "wait takes milliseconds, without a unit")
+		}
+	case s.Verb == "expect" && name && p.is(String) && p.sameLine(0):
+		p.failAt(source.Span{Start: role.Start, End: p.here().Stop}, "write shows "+role.Text+" "+p.word(), "expect takes a condition; what the page shows is told by shows")
 	}
 }
 
@@ -153,6 +172,7 @@ func (p *parser) target() *Target {
 		t.States = append(t.States, p.word())
 		p.next()
 	}
+	p.strayArticle()
 	w := p.tag("a role, such as button or textbox")
 	if isHyphenated(w.Text) {
 		t.Component = w
@@ -163,6 +183,23 @@ func (p *parser) target() *Target {
 	p.targetRest(t)
 	t.At = p.since(start)
 	return t
+}
+
+// strayArticle reports words that sentences have before the name of a thing.
+func (p *parser) strayArticle() {
+	if !p.is(Ident) || !p.sameLine(1) || p.peek(1) != Ident && p.peek(1) != String {
+		return
+	}
+	word := p.here().Span()
+	switch p.word() {
+	case "the", "a", "an":
+		if p.peek(1) == Ident {
+			p.instead(word, "an element is told by its role alone", "leave "+p.word()+" out").Mend("leave it out", word, "")
+			p.next()
+		}
+	case "not", "no":
+		p.failAt(word, "write lacks in place of shows "+p.word(), "what is not shown has a step of its own")
+	}
 }
 
 func (p *parser) targetRest(t *Target) {

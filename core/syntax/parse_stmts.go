@@ -66,6 +66,10 @@ func (p *parser) oneStmt(pass bool) Stmt {
 	if s := p.stepped(start, target); s != nil {
 		return s
 	}
+	if n, ok := target.(*Name); ok && p.is(Ident) && p.sameLine(0) && (!pass || p.peek(1) != Up) {
+		p.failAt(p.since(start).Span(), "what is done begins with emit, send, start, stop, open, ask, log or leave; a cell is written cell = value, and a call "+n.Text+"(...)",
+			"%s is not the start of a statement", n.Text)
+	}
 	if p.is(Equal) {
 		p.fail("write = to change a cell", "== compares; it changes nothing")
 	}

@@ -12,7 +12,7 @@ import (
 // follows is read.
 func TestMistakes(t *testing.T) {
 	for _, c := range []struct{ text, at, message, remedy string }{
-		{"component a-b {\n  holds x\n}", "2:9", "x has no first value", "write holds x = value"},
+		{"component a-b {\n  holds x\n}", "2:9", "x has no first value", "write holds x = ..."},
 		{"component a-b {\n  takes x\n}", "2:9", "the type of x is missing", "takes x: string"},
 		{"component a-b {\n  hold x = 1\n}", "2:3", "hold is not the start of a member", "did you mean holds?"},
 		{"component a-b {\n  on load { }\n}", "2:6", "expected mount or unmount", "on mount"},

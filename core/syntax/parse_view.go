@@ -122,6 +122,7 @@ func (p *parser) linkAfter(start source.Pos, name *Word, class bool) Item {
 	l := &Link{Class: class, Name: name, Op: p.kind()}
 	arrow := p.here().Span()
 	p.next()
+	p.verbLinked(name)
 	l.Value = p.reading()
 	if l.Op == Down && !class && (p.is(PlusAssign) || p.is(MinusAssign)) && !p.nl() {
 		return p.statementLinked(start, name, arrow, l.Value)
@@ -173,15 +174,16 @@ func (p *parser) element(start source.Pos, name *Word) Item {
 	if k := p.peek(1); p.is(Ident) && !p.nl() && !e.Braces && p.sameLine(1) && (k == Assign || k == Down || k == Up || k == Tie) {
 		p.linksLate(e, start)
 	}
-	if !p.lineEnds() {
-		p.strayInNode(p.file.Slice(start, p.end()))
+	if !p.lineEnds() && !e.Braces { // what follows a block is another node
+		p.strayInNode(start)
 	}
 	e.At = p.since(start)
 	return e
 }
 
 // strayInNode says what is wrong behind a node's name.
-func (p *parser) strayInNode(head string) {
+func (p *parser) strayInNode(from source.Pos) {
+	head := p.file.Slice(from, p.end())
 	switch p.kind() {
 	case Ident:
 		start := p.pos()
@@ -191,6 +193,8 @@ func (p *parser) strayInNode(head string) {
 			"a node's text stands in \"...\" or `...`")
 	case Dot:
 		p.fail("write name.class named x \"text\" { block }", "classes stand right after the node's name")
+	case LParen:
+		p.callInView(from, head)
 	}
 	p.fail("write name.class named x \"text\" { block }", "this node goes on with %s", p.found())
 }
@@ -244,8 +248,24 @@ func (p *parser) each() Item {
 		f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: shut})
 	}
 	e.Body = p.viewBlock()
+	if p.is(Ident) && p.word() == "else" && p.peek(1) == LBrace {
+		list := p.textOf(e.List.Span())
+		p.instead(p.here().Span(), "an each has no else", "write when "+list+".length == 0 { ... } behind it")
+		p.next()
+		p.viewBlock()
+	}
 	e.At = p.since(start)
 	return e
+}
+
+// handsOut expects the arrow behind the name of what a slot hands out, and takes a = for one.
+func (p *parser) handsOut(name *Word) {
+	switch {
+	case p.is(Assign):
+		p.instead(p.here().Span(), "a slot hands values out by arrows", "write "+name.Text+" <- value").Mend("write <-", p.here().Span(), "<-")
+	case !p.is(Down):
+		p.fail("write "+name.Text+" <- value", "a slot hands out values by name, but here is %s", p.found())
+	}
 }
 
 func (p *parser) slot() Item {
@@ -260,9 +280,7 @@ func (p *parser) slot() Item {
 		p.paren(LParen, RParen, func() {
 			at := p.pos()
 			name := p.ident("the name handed out")
-			if !p.is(Down) {
-				p.fail("write "+name.Text+" <- value", "a slot hands out values by name, but here is %s", p.found())
-			}
+			p.handsOut(name)
 			p.next()
 			v := p.expr()
 			s.Links = append(s.Links, &Link{p.since(at), false, name, Down, v})

@@ -1,6 +1,7 @@
 package types
 
 import (
+	"fmt"
 	"sort"
 	"strings"
 
@@ -85,6 +86,21 @@ func nameOf(e Expr) string {
 
 // Args types arguments against parameters, and reports too few and too many.
 func (c *Checker) Args(args []syntax.Expr, at source.Span, params []Param, name string) []Expr {
+	return c.args(args, at, params, name, c.leftOut)
+}
+
+// ownArgs types the arguments of what belongs to the language.
+func (c *Checker) ownArgs(args []syntax.Expr, at source.Span, params []Param, name string) []Expr {
+	return c.args(args, at, params, name, tooFew)
+}
+
+// tooFew names the value that a call lacks.
+func tooFew(args []syntax.Expr, params []Param, name string) string {
+	return fmt.Sprintf("give %s too: %s%s", params[len(args)].Name, name, Params(params))
+}
+
+// args types arguments; leftOut says what to write where some are missing.
+func (c *Checker) args(args []syntax.Expr, at source.Span, params []Param, name string, leftOut func([]syntax.Expr, []Param, string) string) []Expr {
 	list := make([]Expr, len(args))
 	for i, a := range args {
 		if i >= len(params) {
@@ -99,9 +115,28 @@ func (c *Checker) Args(args []syntax.Expr, at source.Span, params []Param, name 
 	}
 	if len(args) < len(params) && !params[len(args)].Optional {
 		c.Errorf("payload-differs", at, "%s takes %s, but %s given", name, finding.Count(len(params), "value"), isAre(len(args))).
-			Instead("give %s too: %s%s", params[len(args)].Name, name, Params(params))
+			Instead("%s", leftOut(args, params, name))
 	}
 	return list
+}
+
+// leftOut says how a call is written with the values that it lacks.
+func (c *Checker) leftOut(args []syntax.Expr, params []Param, name string) string {
+	given := make([]string, len(params))
+	for i, p := range params {
+		switch {
+		case i < len(args):
+			given[i] = c.Scope.Text(args[i].Span())
+		case !p.Optional:
+			if given[i] = c.Scope.Offer(p); given[i] == "" {
+				return tooFew(args, params, name)
+			}
+		default:
+			given = given[:i]
+			return fmt.Sprintf("write %s(%s)", name, strings.Join(given, ", "))
+		}
+	}
+	return fmt.Sprintf("write %s(%s)", name, strings.Join(given, ", "))
 }
 
 func isAre(n int) string {
@@ -119,7 +154,7 @@ var numberType = Type(Number)
 // builtin types String(x), Number(s), now() and fresh().
 func (c *Checker) builtin(name string, e *syntax.Call) (Expr, bool) {
 	call := func(t Type, params ...Param) Expr {
-		return &Builtin{typed: typed{t, e.Span()}, Name: name, Args: c.Args(e.Args, e.Span(), params, name)}
+		return &Builtin{typed: typed{t, e.Span()}, Name: name, Args: c.ownArgs(e.Args, e.Span(), params, name)}
 	}
 	switch name {
 	case "String":
@@ -171,13 +206,13 @@ func (c *Checker) static(e *syntax.Call, d *syntax.Dotted) Expr {
 	for range min(arity[1], max(len(e.Args), arity[0])) {
 		params = append(params, Param{"a number", numberType, false})
 	}
-	return &Builtin{typed: typed{Number, e.Span()}, Name: name, Args: c.Args(e.Args, e.Span(), params, name)}
+	return &Builtin{typed: typed{Number, e.Span()}, Name: name, Args: c.ownArgs(e.Args, e.Span(), params, name)}
 }
 
 // arrayFrom types Array.from(n, i => e).
 func (c *Checker) arrayFrom(e *syntax.Call) Expr {
 	f := &Func{[]Param{{"i", Number, false}}, Any}
-	args := c.Args(e.Args, e.Span(), []Param{{"n", Number, false}, {"f", f, false}}, "Array.from")
+	args := c.ownArgs(e.Args, e.Span(), []Param{{"n", Number, false}, {"f", f, false}}, "Array.from")
 	elem := Type(Any)
 	if len(args) == 2 {
 		if l, ok := args[1].(*Lambda); ok {
@@ -244,6 +279,7 @@ func (c *Checker) noMethod(d *syntax.Dotted, t Type) {
 
 // foreignMethods says what to write for methods that change a {list} in place.
 var foreignMethods = map[string]string{
+	"contains":       "write includes(...)", "has": "write includes(...)",
 	"push":           "lists never change; write {list} = [...{list}, item]",
 	"unshift":        "lists never change; write {list} = [item, ...{list}]",
 	"pop":            "lists never change; write {list} = {list}.slice(0, -1)",

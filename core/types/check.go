@@ -22,6 +22,10 @@ type Scope interface {
 	Visible() []string
 	// Missing reports a name that is not in scope.
 	Missing(name *syntax.Name)
+	// Text is the text of a place.
+	Text(at source.Span) string
+	// Offer is what stands in scope for a parameter that was left out, or "".
+	Offer(p Param) string
 	// Special checks a call that only the design can: running, all, the, was
 	// and reported. It reports false where the name is none of these here.
 	Special(c *Checker, name string, call *syntax.Call) (Expr, bool)
@@ -207,7 +211,7 @@ func (c *Checker) Fits(x Expr, want Type, what string) bool {
 	case detail != "":
 		f.Instead("%s", detail)
 	default:
-		f.Instead("%s", conversion(got, want))
+		f.Instead("%s", c.conversion(x, want))
 	}
 	return false
 }
@@ -249,10 +253,15 @@ func Shown(got, want Type) Type {
 }
 
 // conversion says how to turn one type into another.
-func conversion(got, want Type) string {
+func (c *Checker) conversion(x Expr, want Type) string {
+	got := x.Type()
 	switch b := Under(NonNull(want)); {
+	case len(literals(want)) > 0 && Assignable(NonNull(got), String) && Under(NonNull(got)) == String:
+		return "say its type where it comes from: " + want.String() + orElse(got, want)
 	case b == String && got == Key:
 		return "declare it with the type Key: a key tells things apart, and is never shown"
+	case isList(b) && Assignable(got, b.(*List).Elem):
+		return "put it into a list: [" + c.Scope.Text(x.Span()) + "]"
 	case b == String && Assignable(got, Number):
 		return "write `${...}` or String(...)"
 	case b == String && Assignable(got, Boolean):
@@ -266,7 +275,31 @@ func conversion(got, want Type) string {
 	case b == Boolean && Assignable(got, String):
 		return "compare it: != \"\""
 	}
+	if lit, ok := got.(Literal); ok {
+		if names := literals(want); len(names) > 0 {
+			return DidYouMean(lit.String(), names, "it can be: ")
+		}
+	}
 	return "write a value of type " + want.String()
+}
+
+// orElse is what to add for a value that may be null, where that does not fit.
+func orElse(got, want Type) string {
+	if Nullable(got) && !Nullable(want) {
+		return "; and give another value for null: ?? ..."
+	}
+	return ""
+}
+
+// literals are the literals that a type is a union of, if it is no other.
+func literals(t Type) (names []string) {
+	for _, m := range Members(Under(NonNull(t))) {
+		if _, ok := m.(Literal); !ok {
+			return nil
+		}
+		names = append(names, m.String())
+	}
+	return names
 }
 
 // mayBeNull reports a value that is used where null does not fit.
@@ -283,7 +316,15 @@ func (c *Checker) mayBeNull(x Expr, wanted string) {
 	if wanted != "" {
 		f.Message += ", but " + wanted
 	}
+	_, literal := x.(*Const)
 	switch {
+	case literal && Under(x.Type()) == Null:
+		f.Message = strings.Replace(f.Message, "this may be null here, but ", "this is null, but ", 1)
+		f.Instead("let it be null where it is declared, by a ? behind its type; or write another value")
+	case name != "this" && c.Moment && strings.HasPrefix(wanted, "."):
+		f.Instead("test it first: if (%s != null) ..., or go on with ?. where null will do", name)
+	case name != "this" && c.Moment:
+		f.Instead("test it first: if (%s != null) ..., or give another value: ?? ...", name)
 	case name != "this":
 		f.Instead("test it first (when %s != null { ... }), or give another value: ?? ...", name)
 	case c.Moment:

@@ -76,7 +76,7 @@ func (c *Checker) method(m *Method, e *syntax.Call, t Type, want Type) Type {
 		if Assignable(t, Number) {
 			sig = numberMethods[m.Name]
 		}
-		m.Args = c.Args(e.Args, e.Span(), sig.params, m.Name)
+		m.Args = c.ownArgs(e.Args, e.Span(), sig.params, m.Name)
 		return sig.result
 	}
 	return c.listMethod(m, e, l, want)
@@ -84,7 +84,7 @@ func (c *Checker) method(m *Method, e *syntax.Call, t Type, want Type) Type {
 
 func (c *Checker) listMethod(m *Method, e *syntax.Call, l *List, want Type) Type {
 	args := func(params ...Param) []Expr {
-		m.Args = c.Args(e.Args, e.Span(), params, m.Name)
+		m.Args = c.ownArgs(e.Args, e.Span(), params, m.Name)
 		return m.Args
 	}
 	test := Param{"test", callback(l.Elem, Boolean), false}
@@ -149,7 +149,7 @@ func (c *Checker) mapped(m *Method, e *syntax.Call, item, elem Type) []Expr {
 		m.Args = []Expr{c.guided(arrow, item, elem)}
 		return m.Args
 	}
-	m.Args = c.Args(e.Args, e.Span(), []Param{{"f", callback(item, Any), false}}, m.Name)
+	m.Args = c.ownArgs(e.Args, e.Span(), []Param{{"f", callback(item, Any), false}}, m.Name)
 	return m.Args
 }
 
@@ -210,7 +210,7 @@ func (c *Checker) kept(args []Expr, elem Type) Type {
 
 // searched types includes and indexOf, which compare by value.
 func (c *Checker) searched(m *Method, e *syntax.Call, l *List) Type {
-	m.Args = c.Args(e.Args, e.Span(), []Param{{"item", Any, false}}, m.Name)
+	m.Args = c.ownArgs(e.Args, e.Span(), []Param{{"item", Any, false}}, m.Name)
 	if len(m.Args) > 0 && !Comparable(Widen(m.Args[0].Type()), l.Elem) {
 		c.Errorf("wrong-type", m.Args[0].Span(), "the list holds %s, but this is %s", l.Elem, Article(Widen(m.Args[0].Type()))).
 			Instead("look for a value of type %s", l.Elem)

@@ -187,11 +187,56 @@ func (c *Checker) equality(e *syntax.Binary) Expr {
 	case Under(b) == Null && !Nullable(a) || Under(a) == Null && !Nullable(b):
 		c.note(e, "%s is never null, so this is always %v", Article(Widen(a)), e.Op == syntax.NotEqual).Instead("remove the test")
 	case !Comparable(Widen(a), Widen(b)):
-		c.Errorf("wrong-type", e.Span(), "%s never equals %s", Article(Widen(a)), Article(Widen(b))).Instead("compare values of one type")
+		c.Errorf("wrong-type", e.Span(), "%s never equals %s", Article(Widen(a)), Article(Widen(b))).Instead("%s", c.comparison(x, y))
 	case !Comparable(a, b):
 		c.unequal(e, a, b)
 	}
 	return &Binary{typed{Boolean, e.Span()}, e.Op, x, y}
+}
+
+// unreached says what to write for a member that cannot be reached.
+func unreached(name string, of Owner) string {
+	if kept := of.Kept(name); kept != "" {
+		return kept
+	}
+	return DidYouMean(name, of.Reachable(), "it has: ")
+}
+
+// comparison says how two values of different types can be compared.
+func (c *Checker) comparison(x, y Expr) string {
+	for _, s := range [][2]Expr{{x, y}, {y, x}} {
+		one, other := s[0], NonNull(Widen(s[1].Type()))
+		if r, ok := Under(NonNull(one.Type())).(*Record); ok {
+			for _, f := range r.Fields {
+				if Identical(Widen(f.Read()), other) {
+					return "compare a field of it, such as " + nameOr(one, "it") + "." + f.Name
+				}
+			}
+		}
+		lit, ok := one.Type().(Literal)
+		if !ok {
+			continue
+		}
+		switch text := lit.String(); {
+		case other == Number && text == `""`:
+			return "compare it with a number, such as 0; what may be missing is number?, and compared with null"
+		case other == Number:
+			return "compare it with a number: " + strings.Trim(text, `"`)
+		case other == String:
+			return "compare it with a text: \"" + text + "\""
+		case other == Boolean:
+			return "it is true or false by itself: write " + nameOr(s[1], "it") + ", or !" + nameOr(s[1], "it")
+		}
+	}
+	return "compare values of one type"
+}
+
+// nameOr is what an expression is called where it is a name or a path, else a word for it.
+func nameOr(x Expr, word string) string {
+	if p, ok := pathOf(x); ok {
+		return p.root.Name() + p.rest
+	}
+	return word
 }
 
 // unequal reports a literal that is none of the values that the other side can have.
@@ -248,7 +293,7 @@ func (c *Checker) memberOf(e *syntax.Dotted, x Expr, t Type, optional bool) Expr
 			return &Select{read(m.Type()), x, m, optional}
 		}
 		c.Errorf("not-in-scope", e.Name.Span(), "%s has no %s that can be read here", in, name).
-			Instead("%s", DidYouMean(name, in.Of.Reachable(), "it has: "))
+			Instead("%s", unreached(name, in.Of))
 		return unknown(e.Span())
 	}
 	if kinds := kindsOf(t); kinds != nil {
@@ -303,7 +348,7 @@ func (c *Checker) noField(e *syntax.Dotted, t Type) {
 	switch {
 	case called && hasMethod(t, name):
 		c.Errorf("wrong-type", e.Span(), "%s works out a value, and changes nothing", name).
-			Instead("use the value: const x = ..., or cell = ...")
+			Instead("use the value: %s = %[1]s.%s(...), or const x = ...", c.Scope.Text(e.X.Span()), name)
 		return
 	case called && FieldOf(t, name) == nil:
 		c.noMethod(e, t)

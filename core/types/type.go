@@ -72,6 +72,8 @@ type Owner interface {
 	Reach(name string) Symbol
 	// Reachable lists the names that Reach finds.
 	Reachable() []string
+	// Kept says how to come by a name that is there and that Reach does not find, or "".
+	Kept(name string) string
 }
 
 func (l Literal) String() string  { return value.Show(l.Value) }
