@@ -60,6 +60,9 @@ func (r *resolver) context(name *syntax.Word) *Component {
 	}
 	f := r.errorf("not-in-scope", name.Span(), "there is no context %s", name.Text).
 		Instead("%s", types.DidYouMean(name.Text, names, "declare it: context "+name.Text+" { ... }; the contexts are: "))
+	if len(names) == 0 {
+		f.Instead("declare it: context %s { ... }", name.Text)
+	}
 	if near := finding.Nearest(name.Text, names); near != "" {
 		f.Fix = &finding.Fix{Title: "write " + near, Edits: syntax.Rename(r.d.Set.File(name.Start), name.Text, near)}
 	}

@@ -125,9 +125,23 @@ func (r *resolver) namedType(t *syntax.NamedType) types.Type {
 	if c := r.components[t.Name]; c != nil {
 		return types.Instance{Of: c}
 	}
-	r.errorf("not-in-scope", t.Span(), "there is no type %s", t.Name).
-		Instead("%s", types.DidYouMean(t.Name, r.typeNames(), "the types are: "))
+	f := r.errorf("not-in-scope", t.Span(), "there is no type %s", t.Name)
+	if write := otherTypes[t.Name]; write != "" {
+		f.Instead("%s", write)
+		return types.Any
+	}
+	f.Instead("%s", types.DidYouMean(t.Name, r.typeNames(), "the types are: "))
 	return types.Any
+}
+
+// otherTypes are types of other languages, with what stands for them here.
+var otherTypes = map[string]string{
+	"int": "write number", "integer": "write number", "float": "write number", "double": "write number", "Number": "write number",
+	"String": "write string", "str": "write string", "text": "write string", "bool": "write boolean", "Boolean": "write boolean",
+	"Date": "write number: times are milliseconds", "Set": "write string[], or a list of another type", "Array": "write string[], or a list of another type",
+	"Map": "write a list of records: { key: string, value: number }[]", "object": "write its fields: { id: string, name: string }",
+	"Object": "write its fields: { id: string, name: string }", "any": "write the type that it has; every value has one", "undefined": "write null, or ? behind the type",
+	"Function": "write (value: string) => void", "void": "it stands only behind the => of a function's type",
 }
 
 func (r *resolver) typeNames() []string {

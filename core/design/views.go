@@ -541,6 +541,11 @@ func (v *viewResolver) pass(sc *scope, event string, s *syntax.Pass, sig []types
 	}
 	f, ok := types.Under(types.NonNull(fun.Type())).(*types.Func)
 	if !ok || f.Result != types.Void {
+		if m, ok := v.component.byName[v.textOf(s.Target)]; ok && m.Writable() && len(sig) == 1 {
+			v.errorf("wrong-type", s.Span(), "%s is a cell, and nothing says what becomes of it", m.Label).
+				Instead("write %s -> %s = %s", eventWith(event, sig), m.Label, sig[0].Name)
+			return nil
+		}
 		v.errorf("wrong-type", s.Span(), "only an action can stand alone after ->").Instead("write a statement: cell = value, emit e(...), or name(...)")
 		return nil
 	}

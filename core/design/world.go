@@ -191,8 +191,12 @@ func (r *resolver) findChannel(name *syntax.Word) *Channel {
 	for _, c := range r.d.Channels {
 		names = append(names, c.Name)
 	}
-	r.errorf("not-in-scope", name.Span(), "there is no channel %s", name.Text).
-		Instead("%s", types.DidYouMean(name.Text, names, "declare it: channel "+name.Text+"(text: string); the channels are: "))
+	f := r.errorf("not-in-scope", name.Span(), "there is no channel %s", name.Text)
+	if len(names) == 0 {
+		f.Instead("declare it at the top of a file: channel %s(text: string)", name.Text)
+		return nil
+	}
+	f.Instead("%s", types.DidYouMean(name.Text, names, "declare it: channel "+name.Text+"(text: string); the channels are: "))
 	return nil
 }
 

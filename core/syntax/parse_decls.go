@@ -75,6 +75,8 @@ var otherMembers = map[string]string{
 	"var": "write holds: what changes is a cell", "let": "write holds: what changes is a cell", "state": "write holds: what changes is a cell",
 	"function": "write action name() { ... }", "func": "write action name() { ... }", "method": "write action name() { ... }",
 	"event": "write emits name(value: string)", "input": "write takes name: string", "param": "write takes name: string",
+	"watch": "write follows name { ... }", "effect": "write follows name { ... }", "async": "write action; what comes later comes from a service: ask kiln-log.load() { got(x) -> ... }",
+	"props": "write takes name: string", "prop": "write takes name: string", "computed": "write derives name = ...", "provides": "write supplies", "injects": "write uses",
 	"get": "write derives name = ...", "render": "write view { ... }", "template": "write view { ... }",
 	"import":   "components of one folder see each other; of another: use \"../folder\" at the top of the file",
 	"forwards": "write emits here, and event -> forward in the block of the node that reports it",
@@ -197,6 +199,9 @@ func (p *parser) member() Member {
 	case "action":
 		m := &Action{Name: p.ident("the action's name")}
 		m.Params = p.actionParams(m.Name)
+		if p.is(Colon) && !p.nl() {
+			p.fail("write derives "+m.Name.Text+"(...) = ..., which gives one and changes nothing; or leave the type out", "an action gives no value")
+		}
 		m.Body = p.stmtBlock()
 		m.At = p.since(start)
 		return m
@@ -224,6 +229,9 @@ func (p *parser) livingMember(start source.Pos, w string) Member {
 	case "on":
 		m := &Hook{}
 		if !p.isWord("mount") && !p.isWord("unmount") {
+			if w := p.word(); w == "change" || w == "update" || w == "changed" {
+				p.fail("write follows name { ... }, which runs when the value of name has changed", "on is of mount and unmount")
+			}
 			p.fail("write on mount { ... } or on unmount { ... }", "expected mount or unmount, but here is %s", p.found())
 		}
 		m.Unmount = p.word() == "unmount"
@@ -350,6 +358,9 @@ func (p *parser) offers(start source.Pos) Member {
 }
 
 func (p *parser) timer(start source.Pos) Member {
+	if w := p.word(); (w == "every" || w == "after") && p.peek(1) == Number {
+		p.fail("write timer tick "+w+" ... { ... }, and start tick", "a timer has a name, by which it is started and stopped")
+	}
 	m := &Timer{Name: p.ident("the timer's name")}
 	if p.is(LParen) && !p.nl() {
 		m.Params = p.params(true)
@@ -360,6 +371,7 @@ func (p *parser) timer(start source.Pos) Member {
 	}
 	p.next()
 	m.Delay = p.expr()
+	p.unitBehind(m.Delay, map[bool]string{false: "after", true: "every"}[m.Every])
 	m.Body = p.stmtBlock()
 	m.At = p.since(start)
 	return m

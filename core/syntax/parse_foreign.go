@@ -159,6 +159,11 @@ func (p *parser) linksLate(e *Element, start source.Pos) {
 		}
 		if equals := p.here().Span(); p.is(Assign) { // as in HTML: a link once it stands in the block
 			p.next()
+			if p.is(LBrace) && p.peek(1) == Ident && p.peek(2) != Colon && p.peek(2) != Comma && p.peek(2) != RBrace {
+				p.next()
+				v := p.expr()
+				p.fail("write "+head+" { "+name.Text+" <- "+p.textOf(v.Span())+" }", "a value is linked by an arrow, without braces")
+			}
 			l := &Link{Name: name, Op: Down, Value: p.reading()}
 			l.At = p.since(at)
 			e.Body = append(e.Body, l)
@@ -193,6 +198,9 @@ func (p *parser) bareParam(name *Word) bool {
 // eventOfBare reads name value -> ... as name(value) -> ...
 func (p *parser) eventOfBare(start source.Pos, name *Word) Item {
 	at := p.here()
+	if name.Text == "on" {
+		p.failAt(source.Span{Start: start, End: at.Stop}, "write "+p.word()+" -> ...", "an event is named alone")
+	}
 	e := &Event{Name: name, Call: true, Params: []*Param{{At: at, Name: p.ident("")}}}
 	call := name.Text + "(" + p.textOf(at.Span()) + ")"
 	f := p.instead(at.Span(), "what an event carries is named in parentheses", "write "+call+" -> ...").

@@ -1,7 +1,6 @@
 package syntax
 
 import (
-	"strconv"
 	"strings"
 
 	"lien/core/source"
@@ -106,17 +105,11 @@ func (p *parser) stepRest(s *Step) {
 
 // afterValue reports what people write behind wait and expect: a unit, and an element.
 func (p *parser) afterValue(s *Step) {
-	n, number := s.Value.(*NumberLit)
 	role, name := s.Value.(*Name)
 	switch {
-	case s.Verb == "wait" && number && p.is(Ident) && p.sameLine(0):
-		ms, ok := map[string]float64{"ms": 1, "s": 1000, "sec": 1000, "seconds": 1000, "min": 60_000, "m": 60_000}[p.word()]
-		if ok {
-			write := strconv.FormatFloat(n.Value*ms, 'f', -1, 64)
-			unit := source.Span{Start: n.Start, End: p.here().Stop}
-			p.failAt(unit, "write wait "+write, "wait takes milliseconds, without a unit")
-		}
-	case s.Verb == "expect" && name && p.is(String) && p.sameLine(0):
+	case s.Verb == "wait":
+		p.unitBehind(s.Value, "wait")
+	case name && p.is(String) && p.sameLine(0):
 		p.failAt(source.Span{Start: role.Start, End: p.here().Stop}, "write shows "+role.Text+" "+p.word(), "expect takes a condition; what the page shows is told by shows")
 	}
 }

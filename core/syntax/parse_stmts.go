@@ -30,6 +30,7 @@ func (p *parser) handler() Stmt {
 		f.At = p.since(start)
 		return f
 	}
+	p.arrowHandler()
 	return p.statement(true)
 }
 
@@ -46,6 +47,7 @@ func (p *parser) oneStmt(pass bool) Stmt {
 	}
 	start := p.pos()
 	if p.is(Ident) {
+		p.calledByTag(start)
 		if s := p.keywordStmt(); s != nil {
 			return s
 		}
@@ -70,6 +72,7 @@ func (p *parser) oneStmt(pass bool) Stmt {
 		p.failAt(p.since(start).Span(), "what is done begins with emit, send, start, stop, open, ask, log or leave; a cell is written cell = value, and a call "+n.Text+"(...)",
 			"%s is not the start of a statement", n.Text)
 	}
+	p.chosenStatement(start, target)
 	if p.is(Equal) {
 		p.fail("write = to change a cell", "== compares; it changes nothing")
 	}
@@ -168,6 +171,7 @@ func (p *parser) verb(w string) Stmt {
 		s.Call = p.is(LParen) && !p.nl()
 		s.Args = p.optionalArgs()
 		s.At = p.since(start)
+		p.delayedStart(s.Name.Text)
 		return s
 	case "open":
 		s := &Open{}

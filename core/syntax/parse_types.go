@@ -45,6 +45,7 @@ func (p *parser) plainType() Type {
 			return &LiteralType{p.here(), p.operand()}
 		}
 		name := p.hyphened()
+		p.generic(name)
 		return &NamedType{p.since(start), name}
 	case String, Number:
 		return &LiteralType{p.here(), p.operand()}
@@ -111,6 +112,9 @@ func (p *parser) funcType() Type {
 	t := &ParenType{}
 	p.paren(LParen, RParen, func() { t.Elem = p.typ() })
 	t.At = p.since(start)
+	if n, ok := t.Elem.(*NamedType); ok && p.is(FatArrow) {
+		p.failAt(p.since(start).Span(), "write ("+n.Name+": string) => ..., or another type", "what a function takes has a type")
+	}
 	if t.Elem == nil {
 		p.fail("write a type between the parentheses", "expected a type, but here is %s", p.found())
 	}

@@ -1,6 +1,8 @@
 package syntax
 
 import (
+	"strings"
+
 	"lien/core/finding"
 	"lien/core/html"
 	"lien/core/source"
@@ -35,6 +37,7 @@ func (p *parser) item() Item {
 		return p.link(start, true)
 	case Ident:
 	default:
+		p.markup()
 		p.failEntry("write a node, a text, a link, when, each or slot", "a line of a view")
 	}
 	if read := p.viewKeyword(); read != nil {
@@ -187,6 +190,10 @@ func (p *parser) strayInNode(from source.Pos) {
 	switch p.kind() {
 	case Ident:
 		start := p.pos()
+		if head == "unless" {
+			p.expr()
+			p.fail("write when !("+p.textOf(p.since(start).Span())+") { ... }", "what is shown is chosen by when")
+		}
 		p.expr()
 		at := p.since(start).Span()
 		p.failAt(at, "write "+head+" `${"+p.file.Slice(at.Start, at.End)+"}`, or a { block }",
@@ -195,6 +202,12 @@ func (p *parser) strayInNode(from source.Pos) {
 		p.fail("write name.class named x \"text\" { block }", "classes stand right after the node's name")
 	case LParen:
 		p.callInView(from, head)
+	case Plus:
+		if strings.HasSuffix(head, `"`) {
+			p.joinedText(head)
+		}
+	case LBrack, PlusAssign, MinusAssign:
+		p.statementInView(from)
 	}
 	p.fail("write name.class named x \"text\" { block }", "this node goes on with %s", p.found())
 }
@@ -225,10 +238,15 @@ func (p *parser) each() Item {
 	p.next()
 	e := &Each{}
 	open := p.here().Span()
-	inParens := p.accept(LParen)
-	if p.listFirst() {
+	around := p.itemInParens(e)
+	inParens := !around && p.accept(LParen)
+	switch {
+	case around:
+		p.expectWord("in", "after the item's name")
+		e.List = p.expr()
+	case p.listFirst():
 		p.listAsItem(e)
-	} else {
+	default:
 		e.Var = p.ident("a name for the item")
 		if p.acceptWord("at") {
 			e.Index = p.ident("a name for the index")
@@ -236,6 +254,7 @@ func (p *parser) each() Item {
 			p.indexBehindComma(e)
 		}
 		p.expectWord("in", "after the item's name")
+		p.countedRange()
 		e.List = p.expr()
 	}
 	if p.acceptWord("by") || p.keyedBy() {

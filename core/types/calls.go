@@ -110,8 +110,8 @@ func (c *Checker) args(args []syntax.Expr, at source.Span, params []Param, name 
 		list[i] = c.Want(a, params[i].Read(), params[i].Name+" of "+name+" is")
 	}
 	if len(args) > len(params) {
-		c.Errorf("payload-differs", args[len(params)].Span(), "%s takes %s, but %d are given", name, finding.Count(len(params), "value"), len(args)).
-			Instead("write %s%s", name, Params(params))
+		c.Errorf("payload-differs", args[len(params)].Span(), "%s takes %s, but %s given", name, finding.Count(len(params), "value"), isAre(len(args))).
+			Instead("write %s%s, or let it take more where it is declared", name, Params(params))
 	}
 	if len(args) < len(params) && !params[len(args)].Optional {
 		c.Errorf("payload-differs", at, "%s takes %s, but %s given", name, finding.Count(len(params), "value"), isAre(len(args))).
@@ -279,7 +279,7 @@ func (c *Checker) noMethod(d *syntax.Dotted, t Type) {
 
 // foreignMethods says what to write for methods that change a {list} in place.
 var foreignMethods = map[string]string{
-	"contains":       "write includes(...)", "has": "write includes(...)",
+	"contains": "write includes(...)", "has": "write includes(...)",
 	"push":           "lists never change; write {list} = [...{list}, item]",
 	"unshift":        "lists never change; write {list} = [item, ...{list}]",
 	"pop":            "lists never change; write {list} = {list}.slice(0, -1)",

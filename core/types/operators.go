@@ -44,8 +44,8 @@ func (c *Checker) alike(e *syntax.Binary, x, y Expr, what string) Type {
 	}
 	f := c.Errorf("wrong-type", e.Span(), "%s two numbers or two strings, but here are %s and %s", what, Article(a), Article(b))
 	if e.Op == syntax.Plus && (Assignable(a, String) || Assignable(b, String)) {
-		f.Instead("put them into one template: `${...}${...}`")
-		return String
+		f.Instead("put them into one template: `${...}${...}`; to add numbers, turn the text into one: Number(...) ?? 0")
+		return Any
 	}
 	f.Instead("turn one side into the type of the other")
 	return Any
