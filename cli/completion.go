@@ -25,7 +25,7 @@ _lien() {
   local cur="${words[CURRENT]}" list
   local before=("${words[@]:0:$((CURRENT - 1))}")
   [[ "$cur" == -* ]] && before+=("$cur")
-  list=("${(@f)$("${before[@]}" --generate-shell-completion 2>/dev/null)}")
+  list=("${(@f)$("${before[@]}" --generate-shell-completion 2>/dev/null | tr -d '\140')}")
   if [[ -n "${list[1]}" ]]; then
     _describe 'lien' list
   else
@@ -39,7 +39,7 @@ function __lien_next
   set -l before (commandline -opc)
   set -l cur (commandline -ct)
   string match -q -- '-*' $cur; and set before $before $cur
-  $before --generate-shell-completion 2>/dev/null | string replace ':' \t
+  $before --generate-shell-completion 2>/dev/null | string replace ':' \t | string replace -a \x60 ''
 end
 complete -c lien -a '(__lien_next)'
 `,
