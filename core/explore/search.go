@@ -78,6 +78,9 @@ func (x *Search) goOn() bool {
 	low, high := x.next, min(x.next+batchSize, x.level)
 	x.batch++
 	out := x.room((high - low + ChunkSize - 1) / ChunkSize)
+	for i := range out {
+		out[i].from = min(ChunkSize, high-low-i*ChunkSize)
+	}
 	var expanded sync.WaitGroup
 	expanded.Go(func() {
 		Share(x.stop, x.workers, low, high, ChunkSize, func(w Worker, at int, low, high uint32) { w.Expand(low, high, &out[at]) })
@@ -133,6 +136,9 @@ func (x *Search) settle() bool {
 	found := x.waiting
 	x.waiting = nil
 	for i := range found {
+		if found[i].cutShort() { // what comes after it was found from states that are not known to be next
+			return true
+		}
 		if !x.put(&found[i]) {
 			x.Full = true
 			return false

@@ -197,3 +197,45 @@ func TestReadWhileAdding(t *testing.T) {
 	}
 	readers.Wait()
 }
+
+// TestStopped: where a worker was stopped before it took a chunk, what others found behind it is left
+// out: the states are the first ones of the whole search.
+func TestStopped(t *testing.T) {
+	whole, _ := hop(1, 1<<20, 30_000, 0)
+	for whole.Level(func() bool { return true }) {
+	}
+	x, all := hop(1, 1<<20, 30_000, 0)
+	stop, cancel := context.WithCancel(context.Background())
+	x.stop, x.workers[0] = stop, stopper{all[0], cancel}
+	for x.Level(func() bool { return stop.Err() == nil }) {
+	}
+	if len(x.Moves) < ChunkSize || len(x.Moves) > x.Table.Len() || stop.Err() == nil {
+		t.Fatalf("%d of %d states were gone on from", len(x.Moves), x.Table.Len())
+	}
+	for s := range uint32(x.Table.Len()) {
+		_, a := x.Table.Of(s)
+		_, b := whole.Table.Of(s)
+		if !slices.Equal(a, b) {
+			t.Fatalf("state %d is %v, want %v", s, a, b)
+		}
+	}
+}
+
+// stopper leaves a chunk out, as if it had been stopped, and is stopped behind the next one.
+type stopper struct {
+	*hopper
+	stop func()
+}
+
+func (w stopper) Expand(low, high uint32, out *Expansion) {
+	if high-low < ChunkSize || w.x.Table.Len() < 1000 {
+		w.hopper.Expand(low, high, out)
+		return
+	}
+	if w.gone < 1<<20 {
+		w.gone = 1 << 20
+		return
+	}
+	w.hopper.Expand(low, high, out)
+	w.stop()
+}

@@ -27,6 +27,7 @@ type Expansion struct {
 	Turns   int
 	Bounded bool // some state was past a bound
 
+	from  int      // how many states it is to go on from
 	steps []Step   // those to states that may be new, and those that no user made
 	cells []uint32 // room for those of the steps
 
@@ -41,6 +42,9 @@ func (g *Expansion) reset() {
 
 // Steps are those to states that may be new, and those that no user made.
 func (g *Expansion) Steps() []Step { return g.steps }
+
+// cutShort says whether a worker was stopped before it had gone on from all its states.
+func (g *Expansion) cutShort() bool { return len(g.Moves) < g.from }
 
 // Begin goes on from one more state.
 func (g *Expansion) Begin() { g.Moves = append(g.Moves, false) }
