@@ -632,3 +632,12 @@ func (s *Cause) Pending() any {
 
 // Root is the instance that the start mounted.
 func (e *Engine) Root() *Instance { return e.root }
+
+// Elapses is the cause that a timer fires, told by what Pending calls it; nil for no timer.
+func (e *Engine) Elapses(id any) *Cause {
+	t, ok := id.(*timer)
+	if !ok || !t.running {
+		return nil
+	}
+	return &Cause{Verb: Elapse, timer: t}
+}

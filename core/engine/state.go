@@ -683,3 +683,18 @@ func sightOf(d *design.Design) sight {
 	s.focus = s.focus || s.touched || s.edited || s.tabs
 	return s
 }
+
+// SeeAs lets states tell all that those of another engine tell: where one design asks who has
+// the focus, two of them can be compared by it.
+func (e *Engine) SeeAs(o *Engine) {
+	a, b := &e.program.sees, o.program.sees
+	*a = sight{focus: a.focus || b.focus, edited: a.edited || b.edited, touched: a.touched || b.touched, pointer: a.pointer || b.pointer,
+		keys: a.keys || b.keys, tabs: a.tabs || b.tabs, custom: a.custom || b.custom}
+}
+
+// Renamed is what the reader calls a key in the state that it read last; false where the state
+// has no such key.
+func (r *Reader) Renamed(k value.Key) (value.Key, bool) {
+	n, ok := r.keys[k]
+	return n, ok
+}

@@ -62,28 +62,28 @@ func (p *prover) replay(x *search, ids []int) *Path {
 		path.Turns, path.Real = []*engine.Record{rec}, true
 		return path
 	}
-	times := newTimes(w.e, len(ids))
+	times := story.NewMoments(len(ids), w.e)
 	var texts []string
 	path.After = story.State(w.e)
 	for i, id := range ids {
 		list := w.e.Causes(w.samples)
 		st := &list[id]
 		texts = append(texts, story.StepText(w.e, st))
-		times.step(i, st)
+		times.Step(i, w.e, st)
 		path.Before = path.After
 		w.e.Turns()
 		err := w.e.Do(st)
 		path.Turns = w.e.Turns()
 		path.After = story.State(w.e)
-		times.after(i)
+		times.After(i)
 		if err != nil {
 			break
 		}
 	}
 	want := w.next.Read()
 	cells := slices.Clone(want.Cells)
-	at, ok := times.solve()
-	path.Steps = timed(texts, at)
+	at, ok := times.Solve()
+	path.Steps = story.Timed(texts, at)
 	path.Real = ok && p.leadsTo(x, ids, texts, at, want.Shape, cells)
 	return path
 }
@@ -124,110 +124,6 @@ func (p *prover) leadsTo(x *search, ids []int, texts []string, at []float64, sha
 	}
 	got := w.next.Read()
 	return got.Shape == shape && slices.Equal(got.Cells, cells)
-}
-
-// timed puts waits between steps; a timer that fires has no step of its own.
-func timed(texts []string, at []float64) []string {
-	var out []string
-	now := 0.0
-	for i, t := range texts { // which may be fewer: a turn that fails is the last
-		last := i == len(texts)-1
-		if t == "" && !last || at[i] == now && t != "" {
-			if t != "" {
-				out = append(out, t)
-			}
-			continue
-		}
-		out = append(out, "wait "+value.FormatNumber(at[i]-now))
-		now = at[i]
-		if t != "" {
-			out = append(out, t)
-		}
-	}
-	return out
-}
-
-// times finds moments at which steps can be taken, so that timers and replies
-// come in the order of a path: every step is no earlier than the one before,
-// and so on (a system of difference constraints, solved by longest paths).
-type times struct {
-	e       *engine.Engine
-	started map[any]int // timers and questions that run: by which step
-	edges   []edge
-	n       int
-}
-
-// edge says that the step to comes at least ms after the step from; step 0
-// is the mounting.
-type edge struct {
-	from, to int
-	ms       float64
-	loose    float64 // what may be enough, where nothing else can be done
-}
-
-func newTimes(e *engine.Engine, n int) *times {
-	t := &times{e: e, started: map[any]int{}, n: n + 1}
-	t.after(-1)
-	return t
-}
-
-// after notes what the step has started.
-func (t *times) after(i int) {
-	t.e.Pending(func(id any, _ float64, _ bool) {
-		if _, ok := t.started[id]; !ok {
-			t.started[id] = i + 1
-		}
-	})
-}
-
-// step notes what must be true of the moment of a step.
-func (t *times) step(i int, s *engine.Cause) {
-	at := i + 1
-	t.edges = append(t.edges, edge{at - 1, at, 0, 0})
-	mine := s.Pending()
-	passed := false // the timer that fires, among those in the order of their starts
-	t.e.Pending(func(id any, ms float64, timer bool) {
-		from := t.started[id]
-		switch {
-		case id == mine && timer:
-			t.edges = append(t.edges, edge{from, at, ms, ms}, edge{at, from, -ms, -ms})
-			passed = true
-		case ms < 1:
-			t.edges = append(t.edges, edge{at, from, -ms, -ms})
-		case timer && passed && s.Verb == engine.Elapse: // it may be due, since it is not yet its turn
-			t.edges = append(t.edges, edge{at, from, 1 - ms, -ms})
-		default:
-			t.edges = append(t.edges, edge{at, from, 1 - ms, 1 - ms})
-		}
-	})
-}
-
-// solve gives the moment of every step, in milliseconds from the mounting;
-// false where there are none.
-func (t *times) solve() ([]float64, bool) {
-	if at, ok := t.longest(func(e *edge) float64 { return e.ms }); ok {
-		return at, true
-	}
-	return t.longest(func(e *edge) float64 { return e.loose })
-}
-
-func (t *times) longest(ms func(*edge) float64) ([]float64, bool) {
-	at := make([]float64, t.n)
-	for round := 0; ; round++ {
-		again := false
-		for i := range t.edges {
-			e := &t.edges[i]
-			if next := at[e.from] + ms(e); next > at[e.to] {
-				at[e.to], again = next, true
-			}
-		}
-		if !again {
-			return at[1:], true
-		}
-		if round > t.n {
-			return at[1:], false
-		}
-	}
 }
 
 // saw shows the sides of the comparison that a law makes, in the state that

@@ -1,7 +1,6 @@
 package prove
 
 import (
-	"slices"
 	"sync"
 
 	"lien/core/design"
@@ -29,45 +28,18 @@ func newSampling(d *design.Design) *sampling {
 
 // samplesOn finds what is asked for to be typed into a field.
 func (x *search) samplesOn(e *engine.Engine) engine.Samples {
-	list := slices.Clone(x.start.Samples)
-	for _, l := range x.p.d.Laws {
-		if l.On == nil || l.On == x.start {
-			list = append(list, l.Samples...)
-		}
-	}
-	typed := x.p.sampling.typed
-	if len(list)+len(typed) == 0 {
-		return nil
-	}
-	values := make([]*engine.Condition, len(list))
-	for i, s := range list {
-		values[i] = e.Compile(&s.Texts)
-	}
-	return func(el *engine.Element) []string {
-		texts := slices.Clone(typed[el.Def()])
-		for i, s := range list {
-			if slices.Contains(story.Find(e, s.Target), el) {
-				texts = append(texts, x.p.sampling.of(e, s, values[i], el)...)
-			}
-		}
-		return texts
-	}
+	list := story.SamplesOf(x.p.d, x.start)
+	return story.Sampled(e, list, x.p.sampling.typed, func(s *design.Sample, values []value.Value, el *engine.Element) []string {
+		return x.p.sampling.of(s, values, el)
+	})
 }
 
 // of are the samples for a field, as texts.
-func (m *sampling) of(e *engine.Engine, s *design.Sample, values *engine.Condition, el *engine.Element) (texts []string) {
-	v, err := e.Eval(values)
-	if err != nil {
-		return nil
-	}
+func (m *sampling) of(s *design.Sample, values []value.Value, el *engine.Element) []string {
 	numbers, fits := flow.IsNumber(el.Def()), true
-	for _, v := range v.(*value.List).Items() {
-		n, isNumber := v.(value.Number)
-		if fits = fits && numbers == isNumber; isNumber {
-			texts = append(texts, value.FormatNumber(float64(n)))
-		} else {
-			texts = append(texts, value.Text(v))
-		}
+	for _, v := range values {
+		_, isNumber := v.(value.Number)
+		fits = fits && numbers == isNumber
 	}
 	m.mu.Lock()
 	defer m.mu.Unlock()
@@ -75,7 +47,7 @@ func (m *sampling) of(e *engine.Engine, s *design.Sample, values *engine.Conditi
 		m.misfits = append(m.misfits, misfit(s, numbers))
 	}
 	m.met[s] = true
-	return texts
+	return story.AsTyped(values)
 }
 
 func misfit(s *design.Sample, numbers bool) *finding.Finding {
