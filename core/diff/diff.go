@@ -182,3 +182,34 @@ func back(trace []map[int]int, a, b []string) []op {
 	}
 	return ops
 }
+
+// Hunk is a run of lines that are others: those from From to the one before To, counted from 1, are
+// replaced by Text.
+type Hunk struct {
+	From, To int
+	Text     string
+}
+
+// Hunks are the changes that turn a into b, in order.
+func Hunks(a, b string) (list []Hunk) {
+	line := 1
+	open := false
+	for _, o := range compare(split(a), split(b)) {
+		if o.kind == ' ' {
+			line++
+			open = false
+			continue
+		}
+		if !open {
+			list, open = append(list, Hunk{From: line, To: line}), true
+		}
+		h := &list[len(list)-1]
+		if o.kind == '-' {
+			line++
+			h.To++
+		} else {
+			h.Text += o.line
+		}
+	}
+	return list
+}

@@ -1,0 +1,325 @@
+package cli
+
+import (
+	"context"
+	"errors"
+	"io/fs"
+	"os"
+	"os/signal"
+	"path"
+	"strconv"
+	"strings"
+	"syscall"
+
+	"github.com/urfave/cli/v3"
+
+	"lien/core/compare"
+	"lien/core/design"
+	"lien/core/diff"
+	"lien/core/finding"
+	"lien/core/reshape"
+)
+
+// The commands that restructure a design: each prints what moves, the diff, and whether anybody
+// can tell the design from what it was.
+
+// editFlags are those of every edit.
+func editFlags(own ...cli.Flag) []cli.Flag {
+	list := append(own,
+		&cli.BoolFlag{Name: "w", Usage: "write the files, if nobody can tell the change"},
+		&cli.BoolFlag{Name: "anyway", Usage: "with -w: write them though it can be told"},
+		formatFlag("text", "json"))
+	return append(list, boundFlags()...)
+}
+
+// edit makes a restructuring of a design.
+type edit func(d *design.Design, args []string, reload reshape.Reload) (*reshape.Result, error)
+
+// runEdit makes an edit of the design that stands behind its arguments, and tells what came of it.
+func runEdit(ctx context.Context, t *terminal, c *cli.Command, args int, what string, make edit) error {
+	if err := t.setColor(c); err != nil {
+		return err
+	}
+	o, err := compareOptions(c)
+	if err != nil {
+		return err
+	}
+	given := c.Args().Slice()
+	if len(given) < args || len(given) > args+1 {
+		return usagef("lien "+c.Name+" "+what+" [DESIGN]", "lien %s takes %s and a design, but here are %d", c.Name, what, len(given))
+	}
+	name := "."
+	if len(given) > args {
+		name = given[args]
+	}
+	p, err := locate(name, c.String("root"))
+	if err != nil {
+		return err
+	}
+	d, err := runnable(t, p, name)
+	if err != nil {
+		return err
+	}
+	res, err := make(d, given[:args], p.reload)
+	var refused *reshape.Refusal
+	switch {
+	case errors.As(err, &refused):
+		return t.refused(refused)
+	case err != nil:
+		return err
+	}
+	stop, cancel := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
+	defer cancel()
+	o.Stop = stop
+	rep := compare.Run(d, res.Design, o)
+	return t.edited(c, p, res, rep, o)
+}
+
+// refused tells why an edit is not made.
+func (t *terminal) refused(r *reshape.Refusal) error {
+	if len(r.Says) > 0 {
+		t.aside(func() { t.findings(r.Of, r.Says) })
+	}
+	why := r.Why
+	if r.At.File != "" {
+		why = r.At.String() + ": " + why
+	}
+	t.note(why)
+	if r.Do != "" {
+		for _, line := range wrap(r.Do, usageWidth) {
+			t.print(t.Err, "  "+line+"\n")
+		}
+	}
+	return failed
+}
+
+// edited prints an edit and its verdict, and writes it where it is to be written.
+func (t *terminal) edited(c *cli.Command, p place, res *reshape.Result, rep *compare.Report, o compare.Options) error {
+	write := c.Bool("w") && (!rep.Differs() || c.Bool("anyway"))
+	if c.String("format") == "json" {
+		if err := t.json(editJSON(res, rep, write)); err != nil {
+			return err
+		}
+	} else {
+		t.edit(res)
+		t.comparison(rep, o)
+	}
+	if write {
+		for _, f := range res.Files {
+			if err := rewrite(p, f.Path, f.Is, f.Was); err != nil {
+				return err
+			}
+		}
+		if c.String("format") != "json" {
+			t.printf("wrote %s\n", finding.Count(len(res.Files), "file"))
+		}
+		return nil
+	}
+	if rep.Differs() {
+		if c.Bool("w") {
+			t.note("nothing was written, since the change can be told; --anyway writes it")
+		}
+		return failed
+	}
+	return nil
+}
+
+// edit prints what moves, what was chosen, and the diff.
+func (t *terminal) edit(res *reshape.Result) {
+	for _, line := range res.Did {
+		t.printf("%s\n", line)
+	}
+	for _, line := range res.Chose {
+		t.printf("%s\n", t.paint(dim, line))
+	}
+	if len(res.Did)+len(res.Chose) > 0 {
+		t.printf("\n")
+	}
+	for _, f := range res.Files {
+		t.raw(t.paintDiff(diff.Unified(f.Name, f.Name+" restructured", f.Was, f.Is)))
+	}
+	if len(res.Files) > 0 {
+		t.printf("\n")
+	}
+}
+
+type jsonEdit struct {
+	Did        []string       `json:"did"`
+	Chose      []string       `json:"chose"`
+	Files      []jsonFile     `json:"files"`
+	Written    bool           `json:"written"`
+	Comparison jsonComparison `json:"comparison"`
+}
+
+type jsonFile struct {
+	File  string         `json:"file"`
+	Edits []jsonTextEdit `json:"edits"`
+}
+
+// jsonTextEdit replaces the lines from one to the one before another, counted from 1.
+type jsonTextEdit struct {
+	FromLine int    `json:"fromLine"`
+	ToLine   int    `json:"toLine"`
+	Text     string `json:"text"`
+}
+
+func editJSON(res *reshape.Result, rep *compare.Report, written bool) jsonEdit {
+	out := jsonEdit{Did: append([]string{}, res.Did...), Chose: append([]string{}, res.Chose...), Files: []jsonFile{}, Written: written,
+		Comparison: comparisonJSON(res.Design, rep)}
+	for _, f := range res.Files {
+		j := jsonFile{File: f.Name, Edits: []jsonTextEdit{}}
+		for _, h := range diff.Hunks(f.Was, f.Is) {
+			j.Edits = append(j.Edits, jsonTextEdit{h.From, h.To, h.Text})
+		}
+		out.Files = append(out.Files, j)
+	}
+	return out
+}
+
+// reload reads the design at a place, in which some files have other texts.
+func (p place) reload(texts map[string]string) (*design.Design, error) {
+	return design.Load(replaced{p.fsys, texts}, p.name, p.show)
+}
+
+// replaced is a file system in which some files have other texts.
+type replaced struct {
+	fs.FS
+	texts map[string]string
+}
+
+func (r replaced) Open(name string) (fs.File, error) {
+	text, ok := r.texts[name]
+	if !ok {
+		return r.FS.Open(name)
+	}
+	return &overlaid{strings.NewReader(text), path.Base(name)}, nil
+}
+
+// cellNamed finds the member that a name means: member, or component.member.
+func cellNamed(d *design.Design, name string) (*design.Member, error) {
+	var found []*design.Member
+	var names []string
+	for _, c := range d.Components {
+		for _, m := range c.Members {
+			if m.IsCell() {
+				names = append(names, c.Name+"."+m.Label)
+			}
+			if c.Name+"."+m.Label == name || m.Label == name && m.IsCell() {
+				found = append(found, m)
+			}
+		}
+	}
+	switch len(found) {
+	case 1:
+		return found[0], nil
+	case 0:
+		return nil, usagef(didYouMean(name, names, "the cells are: "), "there is no cell %q", name)
+	}
+	var which []string
+	for _, m := range found {
+		which = append(which, m.Owner.Name+"."+m.Label)
+	}
+	return nil, usagef("write one of: "+strings.Join(which, ", "), "several components have a cell %q", name)
+}
+
+func liftCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "lift",
+		Usage:     "move a cell to the parent of its component, or further up",
+		ArgsUsage: "CELL [DESIGN]",
+		Flags: editFlags(
+			&cli.StringFlag{Name: "to", Usage: "up to the component `NAME`", DefaultText: "the parent"},
+			&cli.StringFlag{Name: "as", Usage: "changes come up as `WAY`: report, tie, function", DefaultText: "what the component suggests"},
+			&cli.BoolFlag{Name: "one", Usage: "one cell for all uses, in place of one for each"}),
+		Description: `The cell moves to the component that uses its own. Down it is linked, and changes
+come up: reported, tied, or by a function that is handed down. Several uses get
+a cell each, named after what the use is given; in a list each item keeps its
+own, by its key.
+
+Printed are what moves, the diff, and whether anybody can tell the design from
+what it was. With -w the files are written, if nobody can.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien lift palette.glaze kiln
+  lien lift fold-card.open kiln --time 2s`,
+		Action: func(ctx context.Context, c *cli.Command) error {
+			return runEdit(ctx, t, c, 1, "CELL", func(d *design.Design, args []string, reload reshape.Reload) (*reshape.Result, error) {
+				m, err := cellNamed(d, args[0])
+				if err != nil {
+					return nil, err
+				}
+				return reshape.Lift(d, m, reshape.LiftOptions{To: c.String("to"), As: c.String("as"), One: c.Bool("one")}, reload)
+			})
+		},
+	}
+}
+
+func lowerCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "lower",
+		Usage:     "move a cell to the only part that needs it",
+		ArgsUsage: "CELL [DESIGN]",
+		Flags:     editFlags(&cli.StringFlag{Name: "to", Usage: "down to the component `NAME`", DefaultText: "one level"}),
+		Description: `The reverse of lift: the cell moves to the only part that reads and changes it, and
+the link and the reports in between go.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien lower kiln-room.search kiln`,
+		Action: func(ctx context.Context, c *cli.Command) error {
+			return runEdit(ctx, t, c, 1, "CELL", func(d *design.Design, args []string, reload reshape.Reload) (*reshape.Result, error) {
+				m, err := cellNamed(d, args[0])
+				if err != nil {
+					return nil, err
+				}
+				return reshape.Lower(d, m, c.String("to"), reload)
+			})
+		},
+	}
+}
+
+func extractCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "extract",
+		Usage:     "make a component of a part of a view",
+		ArgsUsage: "FILE:LINE[-LINE] [DESIGN]",
+		Flags: editFlags(
+			&cli.StringFlag{Name: "name", Usage: "the new component is called `NAME`", DefaultText: "after what is cut out"},
+			&cli.StringSliceFlag{Name: "move", Usage: "the cell `NAME` moves along; may be repeated"},
+			&cli.StringSliceFlag{Name: "keep", Usage: "the cell `NAME` stays; may be repeated"}),
+		Description: `The elements that begin on these lines become a component of their own. What they
+read is taken, what they do to the page is reported and done where the component
+is used; cells and derived values that only they use move along.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien extract kiln/parts.lien:75 --name ware-line kiln`,
+		Action: func(ctx context.Context, c *cli.Command) error {
+			return runEdit(ctx, t, c, 1, "FILE:LINE", func(d *design.Design, args []string, reload reshape.Reload) (*reshape.Result, error) {
+				file, from, to, err := linesOf(args[0])
+				if err != nil {
+					return nil, err
+				}
+				return reshape.Extract(d, reshape.ExtractOptions{File: file, From: from, To: to, Name: c.String("name"),
+					Move: c.StringSlice("move"), Keep: c.StringSlice("keep")}, reload)
+			})
+		},
+	}
+}
+
+// linesOf reads FILE:LINE or FILE:LINE-LINE.
+func linesOf(text string) (file string, from, to int, err error) {
+	at := strings.LastIndexByte(text, ':')
+	if at > 0 {
+		first, last, several := strings.Cut(text[at+1:], "-")
+		from, err = strconv.Atoi(first)
+		if to = from; several && err == nil {
+			to, err = strconv.Atoi(last)
+		}
+	}
+	if at <= 0 || err != nil {
+		return "", 0, 0, usagef("write the file and a line, or two: room.lien:12-18", "%q names no lines of a file", text)
+	}
+	return text[:at], from, to, nil
+}

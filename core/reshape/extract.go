@@ -1,0 +1,408 @@
+package reshape
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"lien/core/design"
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/types"
+)
+
+// ExtractOptions say what is cut out, and how.
+type ExtractOptions struct {
+	File     string // the name of the file, as messages show it; its end is enough
+	From, To int    // lines, counted from 1
+	Name     string // of the new component; "" proposes one
+	Move     []string
+	Keep     []string
+}
+
+// Extract makes a component of a part of a view. What the part reads is taken, what it does to its parent is
+// reported; cells and derived values that only it uses move along.
+func Extract(d *design.Design, o ExtractOptions, reload Reload) (*Result, error) {
+	x := &extraction{draft: &draft{d: d}, o: o, events: map[string]*reported{}, moving: map[*design.Member]bool{}}
+	if err := x.find(); err != nil {
+		return nil, err
+	}
+	if err := x.name(); err != nil {
+		return nil, err
+	}
+	if err := x.whatMoves(); err != nil {
+		return nil, err
+	}
+	if err := x.borders(); err != nil {
+		return nil, err
+	}
+	x.write()
+	return x.finish(reload)
+}
+
+// extraction is a part of a view on its way out.
+type extraction struct {
+	*draft
+	o      ExtractOptions
+	c      *design.Component
+	items  []syntax.Item
+	span   source.Span
+	called string                // the new component
+	around map[string]types.Type // what eaches and fills around the part name
+	single bool                  // the part is there once, as long as its component
+
+	moving        map[*design.Member]bool
+	order         []*design.Member // those that move, in the order of the text
+	takes         []taken
+	shares        []taken
+	uses          []string
+	events        map[string]*reported
+	eventsInOrder []*reported
+	inner         []textAt // edits in the text that is cut out
+}
+
+// taken is a value that is handed in, and how its user writes it.
+type taken struct{ name, typ, first, given string }
+
+// reported is an event of the new component, with what its user does then.
+type reported struct {
+	name   string
+	params []string // with their types
+	names  []string
+	does   string
+}
+
+// textAt is an edit in the text that is cut out.
+type textAt struct {
+	at   source.Span
+	text string
+}
+
+// find finds the items that stand on the lines.
+func (x *extraction) find() error {
+	f, err := x.fileNamed(x.o.File)
+	if err != nil {
+		return err
+	}
+	if x.o.To == 0 {
+		x.o.To = x.o.From
+	}
+	if x.o.From < 1 || x.o.To < x.o.From || x.o.From > f.Source.Lines() {
+		return &Refusal{Why: fmt.Sprintf("%s has no line %d", f.Source.Name, x.o.From), Do: fmt.Sprintf("it has the lines 1 to %d", f.Source.Lines())}
+	}
+	for _, decl := range f.Decls {
+		c, ok := decl.(*syntax.Component)
+		if !ok || f.Source.LineOf(c.Start) > x.o.From || f.Source.LineOf(c.Stop-1) < x.o.From {
+			continue
+		}
+		x.c = x.d.Component(c.Name.Text)
+		for _, m := range c.Members {
+			if v, ok := m.(*syntax.View); ok && x.c != nil {
+				x.items = x.itemsOn(f.Source, v.Body)
+			}
+		}
+	}
+	if len(x.items) == 0 {
+		return &Refusal{At: source.Position{File: f.Source.Name, Line: x.o.From, Column: 1}, Why: "no part of a view begins here", Do: "name the line on which an element, component, text, when or each begins"}
+	}
+	x.span = source.Span{Start: x.items[0].Span().Start, End: x.items[len(x.items)-1].Span().End}
+	x.surroundings()
+	return nil
+}
+
+func (w *draft) fileNamed(name string) (*syntax.File, error) {
+	var names []string
+	for _, f := range w.d.Files {
+		if f.Source.Name == name || f.Source.Path == name || strings.HasSuffix(f.Source.Name, "/"+name) {
+			return f, nil
+		}
+		names = append(names, f.Source.Name)
+	}
+	return nil, &Refusal{Why: "the design has no file " + name, Do: "it has: " + strings.Join(names, ", ")}
+}
+
+// itemsOn are the items that begin on the lines and stand side by side: of one that begins there all of it is
+// meant.
+func (x *extraction) itemsOn(f *source.File, list []syntax.Item) (found []syntax.Item) {
+	for _, it := range list {
+		switch it.(type) {
+		case *syntax.Link, *syntax.Event, *syntax.Fill:
+			continue
+		}
+		if line := f.LineOf(it.Span().Start); line >= x.o.From && line <= x.o.To {
+			found = append(found, it)
+		}
+	}
+	if len(found) > 0 {
+		return found
+	}
+	for _, it := range list {
+		if f.LineOf(it.Span().Start) <= x.o.From && f.LineOf(it.Span().End-1) >= x.o.From {
+			for _, inner := range bodiesOf(it) {
+				if found = x.itemsOn(f, inner); len(found) > 0 {
+					return found
+				}
+			}
+		}
+	}
+	return nil
+}
+
+// bodiesOf are the lists of items in an item.
+func bodiesOf(it syntax.Item) [][]syntax.Item {
+	switch it := it.(type) {
+	case *syntax.Element:
+		return [][]syntax.Item{it.Body}
+	case *syntax.When:
+		return [][]syntax.Item{it.Body, it.Else}
+	case *syntax.Each:
+		return [][]syntax.Item{it.Body}
+	case *syntax.Slot:
+		return [][]syntax.Item{it.Body}
+	case *syntax.Fill:
+		return [][]syntax.Item{it.Body}
+	}
+	return nil
+}
+
+// surroundings notes what is named around the part.
+func (x *extraction) surroundings() {
+	x.around, x.single = map[string]types.Type{}, true
+	local := func(l *design.ViewLocal) {
+		if l != nil {
+			x.around[l.Label] = l.Typ
+		}
+	}
+	inside := func(at source.Span) bool { return at.Start <= x.span.Start && x.span.End <= at.End && at != x.span }
+	design.Visitor{Node: func(n design.Node) {
+		switch n := n.(type) {
+		case *design.Each:
+			if inside(n.Syntax.Span()) && n.Syntax.List.Span().End < x.span.Start {
+				local(n.Item)
+				local(n.Index)
+				x.single = false
+			}
+		case *design.When:
+			if inside(n.Syntax.Span()) {
+				x.single = false
+			}
+		case *design.Use:
+			for _, f := range n.Fills {
+				if inside(n.Syntax.Span()) && bodyHas(f.Body, x.span) {
+					for _, p := range f.Params {
+						local(p)
+					}
+					x.single = false
+				}
+			}
+		}
+	}}.Nodes(x.c.View)
+}
+
+func bodyHas(list []design.Node, at source.Span) bool {
+	for _, n := range list {
+		if s := n.Span(); s.Start <= at.Start && at.End <= s.End {
+			return true
+		}
+	}
+	return false
+}
+
+// name settles what the component is called.
+func (x *extraction) name() error {
+	x.called = x.o.Name
+	if x.called == "" {
+		x.called = x.proposed()
+		x.chose("the component is called %s; --name gives it another name", x.called)
+	}
+	if !strings.Contains(x.called, "-") {
+		return x.refuse(x.span.Start, "write a name with a hyphen, such as "+x.proposed(), "%s has no hyphen, as HTML asks of the names of custom elements", x.called)
+	}
+	if x.d.Component(x.called) != nil {
+		return x.refuse(x.d.Component(x.called).Syntax.Start, "choose another name", "there is a component %s already", x.called)
+	}
+	return nil
+}
+
+// proposed is a name after the class or the element that is cut out.
+func (x *extraction) proposed() string {
+	first, _, _ := strings.Cut(x.c.Name, "-")
+	word := "part"
+	syntax.Walk(x.items[0], func(n syntax.Node) bool {
+		el, ok := n.(*syntax.Element)
+		if !ok || word != "part" {
+			return true
+		}
+		switch {
+		case len(el.Classes) > 0:
+			word = el.Classes[0].Text
+		case el.Name.Text == "li" || el.Name.Text == "tr":
+			word = "item"
+		case el.Name.Text == "form" || el.Name.Text == "dialog" || el.Name.Text == "nav" || el.Name.Text == "header" || el.Name.Text == "footer":
+			word = el.Name.Text
+		}
+		return false
+	})
+	name := first + "-" + word
+	for n := 2; x.d.Component(name) != nil; n++ {
+		name = fmt.Sprintf("%s-%s-%d", first, word, n)
+	}
+	return name
+}
+
+func (x *extraction) inside(at source.Pos) bool { return x.span.Start <= at && at < x.span.End }
+
+// whatMoves finds the cells and derived values that only the part uses.
+func (x *extraction) whatMoves() error {
+	for _, name := range append(append([]string{}, x.o.Move...), x.o.Keep...) {
+		if m := x.c.Member(name); m == nil || !m.IsCell() && m.Kind != design.Derives && m.Kind != design.ConstMember {
+			return x.refuse(x.span.Start, "name a cell, constant or derived value of "+x.c.Name, "%s has no %s that could move", x.c.Name, name)
+		}
+	}
+	for again := true; again; {
+		again = false
+		for _, m := range x.c.Members {
+			if !x.moving[m] && x.movable(m) && x.onlyHere(m) {
+				x.moving[m], again = true, true
+			}
+		}
+	}
+	for _, m := range x.c.Members {
+		if x.moving[m] {
+			x.order = append(x.order, m)
+			x.did("%s moves along: only this part uses it", m.Label)
+		}
+	}
+	return nil
+}
+
+func (x *extraction) movable(m *design.Member) bool {
+	if slices.Contains(x.o.Keep, m.Label) || m.Offered || m.Implied {
+		return false
+	}
+	if slices.Contains(x.o.Move, m.Label) {
+		return true
+	}
+	switch m.Kind {
+	case design.Holds:
+		cell := m.Syntax.(*syntax.Cell)
+		return x.single && cell.Value != nil && !x.readsLocalOf(cell.Value)
+	case design.Derives:
+		d, ok := m.Syntax.(*syntax.Derives)
+		return ok && d.Set == nil
+	case design.ConstMember:
+		return x.single
+	}
+	return false
+}
+
+// readsLocalOf says whether an expression reads a member that stays.
+func (x *extraction) readsLocalOf(e syntax.Expr) bool {
+	reads := false
+	syntax.Walk(e, func(n syntax.Node) bool {
+		if name, ok := n.(*syntax.Name); ok && x.c.Member(name.Text) != nil {
+			reads = true
+		}
+		return !reads
+	})
+	return reads
+}
+
+// onlyHere says whether all that reads or changes a member is in the part, or moves too.
+func (x *extraction) onlyHere(m *design.Member) bool {
+	only, used := true, false
+	look := func(at source.Pos) {
+		used = true
+		if x.inside(at) {
+			return
+		}
+		for o := range x.moving {
+			if s := o.Syntax.Span(); s.Start <= at && at < s.End {
+				return
+			}
+		}
+		only = false
+	}
+	v := design.Visitor{Effect: func(e design.Effect) {
+		if e.Kind == design.Reads && e.Symbol == types.Symbol(m) || e.Kind == design.Writes && e.Place != nil && e.Place.Cell() == m {
+			at := e.At.Start
+			if e.Place != nil && e.Kind == design.Writes && !at.Valid() {
+				at = e.Place.At.Start
+			}
+			look(at)
+		}
+	}}
+	v.Design(x.d)
+	v.Laws(x.d)
+	v.Scenarios(x.d)
+	for _, s := range x.d.Starts {
+		for _, g := range s.Seeds {
+			only = only && g.Member != m
+		}
+	}
+	return only && used
+}
+
+// write writes the new component, and its use in place of the part.
+func (x *extraction) write() {
+	var out strings.Builder
+	fmt.Fprintf(&out, "\n\ncomponent %s {\n", x.called)
+	for _, t := range x.takes {
+		fmt.Fprintf(&out, "takes %s: %s\n", t.name, t.typ)
+	}
+	for _, t := range x.shares {
+		fmt.Fprintf(&out, "shares %s: %s = %s\n", t.name, t.typ, t.first)
+	}
+	for _, e := range x.eventsInOrder {
+		fmt.Fprintf(&out, "emits %s(%s)\n", e.name, strings.Join(e.params, ", "))
+	}
+	for _, m := range x.order {
+		if m.Kind == design.Holds || m.Kind == design.ConstMember {
+			out.WriteString(x.moved(m.Syntax.Span(), x.changed(m.Syntax.Span())) + "\n")
+			x.remove(m.Syntax.Span())
+		}
+	}
+	for _, u := range x.uses {
+		out.WriteString(u + "\n")
+	}
+	for _, m := range x.order {
+		if m.Kind == design.Derives {
+			out.WriteString("\n" + x.moved(m.Syntax.Span(), x.changed(m.Syntax.Span())) + "\n")
+			x.remove(m.Syntax.Span())
+		}
+	}
+	fmt.Fprintf(&out, "\nview {\n%s\n}\n}", x.changed(x.span))
+	x.insert(x.c.Syntax.Stop, out.String())
+	var links []string
+	for _, t := range x.takes {
+		links = append(links, t.name+" <- "+t.given)
+	}
+	for _, t := range x.shares {
+		links = append(links, t.name+" <-> "+t.given)
+	}
+	for _, e := range x.eventsInOrder {
+		names := ""
+		if len(e.names) > 0 {
+			names = "(" + strings.Join(e.names, ", ") + ")"
+		}
+		links = append(links, e.name+names+" -> "+e.does)
+	}
+	use := x.called
+	if len(links) > 0 {
+		use += " {\n" + strings.Join(links, "\n") + "\n}"
+	}
+	x.replace(x.span, use)
+	x.did("the part of %s is a component of its own now, %s", x.c.Name, x.called)
+}
+
+// changed is the text of a place with the edits in it.
+func (x *extraction) changed(at source.Span) string {
+	text := x.d.Text(at)
+	var edits []textEdit
+	for _, e := range x.inner {
+		if at.Start <= e.at.Start && e.at.End <= at.End {
+			edits = append(edits, textEdit{int(e.at.Start - at.Start), int(e.at.End - at.Start), e.text})
+		}
+	}
+	return edited(text, edits)
+}

@@ -1,0 +1,284 @@
+package reshape
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+	"unicode"
+
+	"lien/core/design"
+	"lien/core/source"
+	"lien/core/syntax"
+	"lien/core/types"
+)
+
+// Where new text goes, and what it is called.
+
+// whole is a member with the comments right above it and behind it, to the end of its line.
+func (w *draft) whole(at source.Span) source.Span {
+	f := w.file(at.Start)
+	text := f.Text
+	start, end := f.Offset(at.Start), f.Offset(at.End)
+	line := strings.LastIndexByte(text[:start], '\n') + 1
+	if strings.TrimSpace(text[line:start]) != "" { // something stands before it on its line
+		for end < len(text) && (text[end] == ' ' || text[end] == ';') {
+			end++
+		}
+		return source.Span{Start: at.Start, End: f.Pos(end)}
+	}
+	for line > 0 {
+		above := strings.LastIndexByte(text[:line-1], '\n') + 1
+		if !strings.HasPrefix(strings.TrimSpace(text[above:line-1]), "//") {
+			break
+		}
+		line = above
+	}
+	rest := len(text)
+	if i := strings.IndexByte(text[end:], '\n'); i >= 0 {
+		rest = end + i + 1
+	}
+	if behind := strings.TrimSpace(text[end:rest]); behind == "" || strings.HasPrefix(behind, "//") {
+		return source.Span{Start: f.Pos(line), End: f.Pos(rest)}
+	}
+	for end < len(text) && (text[end] == ' ' || text[end] == ';') {
+		end++
+	}
+	return source.Span{Start: f.Pos(line), End: f.Pos(end)}
+}
+
+// remove takes a member out, with its comments.
+func (w *draft) remove(at source.Span) {
+	w.gone = append(w.gone, at)
+	w.replace(w.whole(at), "")
+}
+
+// comments are those right above a member and behind it, as they are written: they move with it.
+func (w *draft) comments(at source.Span) (above, behind string) {
+	all := w.whole(at)
+	above = strings.TrimSpace(w.d.Text(source.Span{Start: all.Start, End: at.Start}))
+	behind = strings.TrimSpace(w.d.Text(source.Span{Start: at.End, End: all.End}))
+	if !strings.HasPrefix(behind, "//") {
+		behind = ""
+	}
+	if !strings.HasPrefix(above, "//") {
+		above = ""
+	}
+	return above, behind
+}
+
+// moved is a member that is written elsewhere, with the comments that it had.
+func (w *draft) moved(from source.Span, text string) string {
+	above, behind := w.comments(from)
+	if above != "" {
+		text = above + "\n" + text
+	}
+	if behind != "" {
+		text += " " + behind
+	}
+	return text
+}
+
+// addMember writes a member behind those of its kind, or of the kinds that usually stand before it.
+func (w *draft) addMember(c *design.Component, text string, kinds ...string) {
+	var after syntax.Node
+	for _, m := range c.Syntax.Members {
+		if slices.Contains(kinds, kindOf(m)) && !slices.Contains(w.gone, m.Span()) {
+			after = m
+		}
+	}
+	if after == nil {
+		w.first = append(w.first, member{c, text, kinds})
+		return
+	}
+	f := w.file(after.Span().Start)
+	end := f.Offset(after.Span().End)
+	line := len(f.Text)
+	if i := strings.IndexByte(f.Text[end:], '\n'); i >= 0 {
+		line = end + i
+	}
+	if groupOf(kindOf(after)) != groupOf(strings.Fields(text)[0]) {
+		text = "\n" + text
+	}
+	if behind := strings.TrimSpace(f.Text[end:line]); behind == "" || strings.HasPrefix(behind, "//") {
+		w.insert(f.Pos(line), "\n"+text)
+		return
+	}
+	w.insert(after.Span().End, "\n"+text)
+}
+
+// groupOf tells which members stand together, without a line between.
+func groupOf(kind string) string {
+	switch kind {
+	case "derives", "action", "timer", "on", "follows", "hears":
+		return kind
+	}
+	return "cells"
+}
+
+// member is one that is written first in its component, with what usually stands before it.
+type member struct {
+	of     *design.Component
+	text   string
+	behind []string
+}
+
+// flush writes the members that come first in their components, in the usual order.
+func (w *draft) flush() {
+	slices.SortStableFunc(w.first, func(a, b member) int { return len(a.behind) - len(b.behind) })
+	for i, m := range w.first {
+		name := m.of.Syntax.Name.Stop
+		f := w.file(name)
+		rest := f.Text[f.Offset(name):]
+		brace := strings.IndexByte(rest, '{') + 1
+		text := "\n" + m.text
+		last := !slices.ContainsFunc(w.first[i+1:], func(o member) bool { return o.of == m.of })
+		if last { // before what stands there
+			text += "\n"
+		}
+		w.insert(name+source.Pos(brace), text)
+	}
+	w.first = nil
+}
+
+// What stands before a member of a kind.
+var (
+	beforeTakes = []string{"takes"}
+	beforeEmits = []string{"takes", "shares", "emits"}
+	beforeHolds = []string{"takes", "shares", "emits", "holds"}
+	beforeUses  = []string{"takes", "shares", "emits", "holds", "supplies", "uses", "gathers"}
+	beforeActs  = []string{"takes", "shares", "emits", "holds", "supplies", "uses", "gathers", "const", "derives", "action"}
+)
+
+func kindOf(m syntax.Member) string {
+	switch m := m.(type) {
+	case *syntax.Cell:
+		return m.Kind
+	case *syntax.Emits:
+		return "emits"
+	case *syntax.Supplies:
+		return "supplies"
+	case *syntax.Uses:
+		return "uses"
+	case *syntax.Gathers:
+		return "gathers"
+	case *syntax.ConstDecl:
+		return "const"
+	case *syntax.Derives:
+		return "derives"
+	case *syntax.Action:
+		return "action"
+	}
+	return ""
+}
+
+// addLinks writes links into the block of a node, behind those that are there.
+func (w *draft) addLinks(el *syntax.Element, links ...string) {
+	if len(links) == 0 {
+		return
+	}
+	if !el.Braces {
+		w.insert(el.Stop, " {\n"+strings.Join(links, "\n")+"\n}")
+		return
+	}
+	var last syntax.Node
+	for _, it := range el.Body {
+		switch it.(type) {
+		case *syntax.Link, *syntax.Event:
+			last = it
+		}
+	}
+	oneLine := !strings.Contains(w.text(el), "\n")
+	switch {
+	case last != nil && oneLine && len(w.text(el))+len(strings.Join(links, "; ")) < 80:
+		w.insert(last.Span().End, "; "+strings.Join(links, "; "))
+	case last != nil:
+		w.insert(last.Span().End, "\n"+strings.Join(links, "\n"))
+	case len(el.Body) > 0:
+		w.insert(el.Body[0].Span().Start, strings.Join(links, "\n")+"\n")
+	default:
+		w.insert(el.Stop-1, "\n"+strings.Join(links, "\n")+"\n")
+	}
+}
+
+// removeItem takes a link out of a block.
+func (w *draft) removeItem(it syntax.Node) { w.remove(it.Span()) }
+
+// free is a name that nothing in a component, and nothing at the top, has: the one that is asked for, or with a number.
+func (w *draft) free(c *design.Component, name string) string {
+	taken := w.namesIn(c)
+	for n := 1; ; n++ {
+		try := name
+		if n > 1 {
+			try = fmt.Sprintf("%s%d", name, n)
+		}
+		if !taken[try] {
+			taken[try] = true
+			return try
+		}
+	}
+}
+
+// namesIn are all names that stand in a component, and those at the top.
+func (w *draft) namesIn(c *design.Component) map[string]bool {
+	if w.taken == nil {
+		w.taken = map[*design.Component]map[string]bool{}
+	}
+	if t := w.taken[c]; t != nil {
+		return t
+	}
+	t := map[string]bool{}
+	w.taken[c] = t
+	syntax.Walk(c.Syntax, func(n syntax.Node) bool {
+		switch n := n.(type) {
+		case *syntax.Word:
+			t[n.Text] = true
+		case *syntax.Name:
+			t[n.Text] = true
+		}
+		return true
+	})
+	for _, x := range w.d.Consts {
+		t[x.Label] = true
+	}
+	for _, x := range w.d.Functions {
+		t[x.Label] = true
+	}
+	return t
+}
+
+func upper(s string) string { return string(unicode.ToUpper(rune(s[0]))) + s[1:] }
+
+func lower(s string) string { return string(unicode.ToLower(rune(s[0]))) + s[1:] }
+
+var letters = regexp.MustCompile(`[A-Za-z][A-Za-z0-9]*`)
+
+// wordsOf makes a name of the words of a text: "Glazes, all" is glazesAll.
+func wordsOf(text string) string {
+	name := ""
+	for _, word := range letters.FindAllString(text, 3) {
+		if name == "" {
+			name = lower(word)
+		} else {
+			name += upper(word)
+		}
+	}
+	return name
+}
+
+// typeText is the type of a member, as it is written or as it was found out.
+func (w *draft) typeText(m *design.Member) string {
+	if cell, ok := m.Syntax.(*syntax.Cell); ok && cell.Type != nil {
+		return w.text(cell.Type)
+	}
+	return types.Widen(m.Type()).String()
+}
+
+// inParens puts an expression into parentheses where it is no single piece.
+func inParens(x syntax.Expr, text string) string {
+	switch x.(type) {
+	case *syntax.Binary, *syntax.Cond, *syntax.Arrow, *syntax.Unary:
+		return "(" + text + ")"
+	}
+	return text
+}
