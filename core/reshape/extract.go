@@ -346,7 +346,14 @@ func (x *extraction) onlyHere(m *design.Member) bool {
 // write writes the new component, and its use in place of the part.
 func (x *extraction) write() {
 	var out strings.Builder
-	fmt.Fprintf(&out, "\n\ncomponent %s {\n", x.called)
+	above := ""
+	if lead := x.whole(source.Span{Start: x.span.Start, End: x.items[0].Span().End}).Start; lead < x.span.Start {
+		above = strings.TrimSpace(x.d.Text(source.Span{Start: lead, End: x.span.Start}))
+	}
+	if above != "" { // what is said of the part is said of the component
+		above += "\n"
+	}
+	fmt.Fprintf(&out, "\n\n%scomponent %s {\n", above, x.called)
 	for _, t := range x.takes {
 		fmt.Fprintf(&out, "takes %s: %s\n", t.name, t.typ)
 	}
@@ -391,7 +398,11 @@ func (x *extraction) write() {
 	if len(links) > 0 {
 		use += " {\n" + strings.Join(links, "\n") + "\n}"
 	}
-	x.replace(x.span, use)
+	at := x.span
+	if above != "" {
+		at.Start = x.whole(source.Span{Start: x.span.Start, End: x.items[0].Span().End}).Start
+	}
+	x.replace(at, use)
 	x.did("the part of %s is a component of its own now, %s", x.c.Name, x.called)
 }
 

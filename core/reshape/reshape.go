@@ -66,12 +66,13 @@ func Reparse(d *design.Design) Reload {
 
 // draft is an edit under way.
 type draft struct {
-	d      *design.Design
-	edits  []finding.Edit
-	result Result
-	taken  map[*design.Component]map[string]bool // names, once asked for
-	first  []member                              // that are to be written
-	gone   []source.Span                         // members that are taken out
+	d       *design.Design
+	edits   []finding.Edit
+	result  Result
+	taken   map[*design.Component]map[string]bool // names, once asked for
+	first   []member                              // that are to be written
+	gone    []source.Span                         // members that are taken out
+	covered []source.Span                         // texts that are written anew as a whole
 }
 
 func (w *draft) refuse(at source.Pos, do, format string, args ...any) error {
@@ -201,18 +202,23 @@ func laidOut(was *syntax.File, text string) (string, error) {
 	return out.String(), nil
 }
 
-// freshFindings are those above notes that were not there before, by rule and words.
+// freshFindings are those above notes that were not there before: more of a rule than there were.
 func freshFindings(was, is *design.Design) (fresh []*finding.Finding) {
-	known := map[string]int{}
+	words, rules := map[string]int{}, map[string]int{}
 	for _, f := range check.Run(was, check.Options{}) {
-		known[f.Rule+"\x00"+f.Message]++
+		words[f.Rule+"\x00"+f.Message]++
+		rules[f.Rule]++
 	}
-	for _, f := range check.Run(is, check.Options{}) {
-		if f.Level == finding.Note {
+	now := check.Run(is, check.Options{})
+	for _, f := range now {
+		rules[f.Rule]--
+	}
+	for _, f := range now {
+		if f.Level == finding.Note || rules[f.Rule] >= 0 {
 			continue
 		}
-		if key := f.Rule + "\x00" + f.Message; known[key] > 0 {
-			known[key]--
+		if key := f.Rule + "\x00" + f.Message; words[key] > 0 {
+			words[key]--
 			continue
 		}
 		fresh = append(fresh, f)

@@ -56,6 +56,26 @@ var commands = map[string]func(d *design.Design, args []string) (*Result, error)
 		}
 		return Extract(d, o, Reparse(d))
 	},
+	"inline": func(d *design.Design, args []string) (*Result, error) {
+		line := 0
+		if len(args) == 3 {
+			line, _ = strconv.Atoi(args[2])
+		}
+		return Inline(d, d.Component(args[0]), "kiln.lien", line, Reparse(d))
+	},
+	"rename": func(d *design.Design, args []string) (*Result, error) {
+		return Rename(d, args[0], args[1], Reparse(d))
+	},
+	"supply": func(d *design.Design, args []string) (*Result, error) {
+		var cells []*design.Member
+		for i, a := range args {
+			if a == "--as" {
+				return Supply(d, cells, args[i+1], Reparse(d))
+			}
+			cells = append(cells, named(d, a))
+		}
+		return nil, &Refusal{Why: "no name"}
+	},
 	"lower": func(d *design.Design, args []string) (*Result, error) {
 		return Lower(d, named(d, args[0]), "", Reparse(d))
 	},
