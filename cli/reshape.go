@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"errors"
+	"fmt"
 	"io/fs"
 	"os"
 	"os/signal"
@@ -18,6 +19,7 @@ import (
 	"lien/core/diff"
 	"lien/core/finding"
 	"lien/core/reshape"
+	"lien/core/source"
 )
 
 // The commands that restructure a design: each prints what moves, the diff, and whether anybody
@@ -37,13 +39,6 @@ type edit func(d *design.Design, args []string, reload reshape.Reload) (*reshape
 
 // runEdit makes an edit of the design that stands behind its arguments, and tells what came of it.
 func runEdit(ctx context.Context, t *terminal, c *cli.Command, args int, what string, make edit) error {
-	if err := t.setColor(c); err != nil {
-		return err
-	}
-	o, err := compareOptions(c)
-	if err != nil {
-		return err
-	}
 	given := c.Args().Slice()
 	if len(given) < args || len(given) > args+1 {
 		return usagef("lien "+c.Name+" "+what+" [DESIGN]", "lien %s takes %s and a design, but here are %d", c.Name, what, len(given))
@@ -51,6 +46,20 @@ func runEdit(ctx context.Context, t *terminal, c *cli.Command, args int, what st
 	name := "."
 	if len(given) > args {
 		name = given[args]
+	}
+	return runEditOf(ctx, t, c, name, func(d *design.Design, reload reshape.Reload) (*reshape.Result, error) {
+		return make(d, given[:args], reload)
+	})
+}
+
+// runEditOf makes an edit of a design, and tells what came of it.
+func runEditOf(ctx context.Context, t *terminal, c *cli.Command, name string, make func(*design.Design, reshape.Reload) (*reshape.Result, error)) error {
+	if err := t.setColor(c); err != nil {
+		return err
+	}
+	o, err := compareOptions(c)
+	if err != nil {
+		return err
 	}
 	p, err := locate(name, c.String("root"))
 	if err != nil {
@@ -60,7 +69,7 @@ func runEdit(ctx context.Context, t *terminal, c *cli.Command, args int, what st
 	if err != nil {
 		return err
 	}
-	res, err := make(d, given[:args], p.reload)
+	res, err := make(d, p.reload)
 	var refused *reshape.Refusal
 	switch {
 	case errors.As(err, &refused):
@@ -322,4 +331,252 @@ func linesOf(text string) (file string, from, to int, err error) {
 		return "", 0, 0, usagef("write the file and a line, or two: room.lien:12-18", "%q names no lines of a file", text)
 	}
 	return text[:at], from, to, nil
+}
+
+func inlineCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "inline",
+		Usage:     "write what a component shows where it is used",
+		ArgsUsage: "COMPONENT [DESIGN]",
+		Flags:     editFlags(&cli.StringFlag{Name: "at", Usage: "only at the use that begins at `FILE:LINE`", DefaultText: "everywhere"}),
+		Description: `The reverse of extract: what is handed to the component stands in place of what it
+takes, and what is done with its reports in place of the reports. A component that
+holds cells is lifted first.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien inline shelf-button kiln`,
+		Action: func(ctx context.Context, c *cli.Command) error {
+			return runEdit(ctx, t, c, 1, "COMPONENT", func(d *design.Design, args []string, reload reshape.Reload) (*reshape.Result, error) {
+				comp, err := componentNamed(d, args[0])
+				if err != nil {
+					return nil, err
+				}
+				file, line := "", 0
+				if c.IsSet("at") {
+					if file, line, _, err = linesOf(c.String("at")); err != nil {
+						return nil, err
+					}
+				}
+				return reshape.Inline(d, comp, file, line, reload)
+			})
+		},
+	}
+}
+
+func renameCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "rename",
+		Usage:     "give what is declared another name, wherever it is written",
+		ArgsUsage: "NAME NEW [DESIGN]",
+		Flags:     editFlags(),
+		Description: `NAME is a component, context, channel, service, type, constant or function; a member
+as component.member, an operation as service.operation, a field as Type.field. It
+changes in views, laws, scenarios and starts, and in what comments quote.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien rename shelf-button.picked chosen kiln`,
+		Action: func(ctx context.Context, c *cli.Command) error {
+			return runEdit(ctx, t, c, 2, "NAME NEW", func(d *design.Design, args []string, reload reshape.Reload) (*reshape.Result, error) {
+				return reshape.Rename(d, args[0], args[1], reload)
+			})
+		},
+	}
+}
+
+func supplyCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "supply",
+		Usage:     "make a context of cells that are handed far",
+		ArgsUsage: "CELL... --as CONTEXT [--design DESIGN]",
+		Flags: editFlags(
+			&cli.StringFlag{Name: "as", Usage: "the context is called `CONTEXT`", Required: true},
+			&cli.StringFlag{Name: "design", Value: ".", Usage: "the design in `DESIGN`"}),
+		Description: `The cells, with the actions and derived values that are about them alone, become a
+context, which their component supplies. Who shows or changes them uses it; what
+was only handed through goes, all along the way.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien supply kiln-room.chosen --as choice --design kiln`,
+		Action: func(ctx context.Context, c *cli.Command) error {
+			cells := c.Args().Slice()
+			if len(cells) == 0 {
+				return usagef("lien supply CELL... --as CONTEXT", "there is no cell to supply")
+			}
+			return runEditOf(ctx, t, c, c.String("design"), func(d *design.Design, reload reshape.Reload) (*reshape.Result, error) {
+				var list []*design.Member
+				for _, name := range cells {
+					m, err := cellNamed(d, name)
+					if err != nil {
+						return nil, err
+					}
+					list = append(list, m)
+				}
+				return reshape.Supply(d, list, c.String("as"), reload)
+			})
+		},
+	}
+}
+
+func relinkCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "relink",
+		Usage:     "let a value and its changes travel another way",
+		ArgsUsage: "COMPONENT.MEMBER --as WAY [DESIGN]",
+		Flags: editFlags(
+			&cli.StringFlag{Name: "as", Usage: "it travels as `WAY`: report, tie, function, context", Required: true},
+			&cli.StringFlag{Name: "name", Usage: "the context is called `NAME`", DefaultText: "after the cell"}),
+		Description: `What a component is handed, and how it tells of changes: it reports them, shares a cell
+that is tied, calls a function that is handed down, or uses a context.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien relink search-field.text --as report kiln`,
+		Action: func(ctx context.Context, c *cli.Command) error {
+			return runEdit(ctx, t, c, 1, "COMPONENT.MEMBER", func(d *design.Design, args []string, reload reshape.Reload) (*reshape.Result, error) {
+				m, err := memberNamed(d, args[0])
+				if err != nil {
+					return nil, err
+				}
+				return reshape.Relink(d, m, c.String("as"), c.String("name"), reload)
+			})
+		},
+	}
+}
+
+// memberNamed finds a member by its component and its name.
+func memberNamed(d *design.Design, name string) (*design.Member, error) {
+	owner, label, _ := strings.Cut(name, ".")
+	c, err := componentNamed(d, owner)
+	if err != nil {
+		return nil, err
+	}
+	var names []string
+	for _, m := range c.Members {
+		if m.Label == label {
+			return m, nil
+		}
+		if m.Label[0] != ' ' {
+			names = append(names, owner+"."+m.Label)
+		}
+	}
+	return nil, usagef(didYouMean(name, names, "it has: "), "%s has no %q", owner, label)
+}
+
+func splitCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "split",
+		Usage:     "make a cell of each field of a record",
+		ArgsUsage: "CELL [DESIGN]",
+		Flags:     editFlags(),
+		Description: `A cell that holds a record becomes one cell for each of its fields.
+
+Example, on the demo: no cell of the kiln room holds a record alone; in a design with
+holds form = { name: "", kg: 1 }
+  lien split kiln-page.form`,
+		Action: func(ctx context.Context, c *cli.Command) error {
+			return runEdit(ctx, t, c, 1, "CELL", func(d *design.Design, args []string, reload reshape.Reload) (*reshape.Result, error) {
+				m, err := cellNamed(d, args[0])
+				if err != nil {
+					return nil, err
+				}
+				return reshape.Split(d, m, reload)
+			})
+		},
+	}
+}
+
+func joinCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "join",
+		Usage:     "make one cell of two that always agree",
+		ArgsUsage: "CELL CELL [DESIGN]",
+		Flags:     editFlags(),
+		Description: `The second cell goes, and the first is read in its place. The comparison says whether
+they did agree.
+
+Example, in a design with two cells that are always set together:
+  lien join kiln-page.chosen kiln-page.picked`,
+		Action: func(ctx context.Context, c *cli.Command) error {
+			return runEdit(ctx, t, c, 2, "CELL CELL", func(d *design.Design, args []string, reload reshape.Reload) (*reshape.Result, error) {
+				a, err := cellNamed(d, args[0])
+				if err != nil {
+					return nil, err
+				}
+				b, err := cellNamed(d, args[1])
+				if err != nil {
+					return nil, err
+				}
+				return reshape.Join(d, a, b, reload)
+			})
+		},
+	}
+}
+
+func adviseCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "advise",
+		Usage:     "where would state live better?",
+		ArgsUsage: "[DESIGN]",
+		Flags:     []cli.Flag{formatFlag("text", "json")},
+		Description: `Tells which cells only one part needs, which are handed through parts that do nothing
+with them, and which parts of views are written several times, each with the
+command that mends it. What saves most comes first.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien advise kiln`,
+		Action: func(_ context.Context, c *cli.Command) error { return runAdvise(t, c) },
+	}
+}
+
+func runAdvise(t *terminal, c *cli.Command) error {
+	if err := t.setColor(c); err != nil {
+		return err
+	}
+	p, err := locateArg(c)
+	if err != nil {
+		return err
+	}
+	name := c.Args().First()
+	if name == "" {
+		name = "."
+	}
+	d, err := runnable(t, p, name)
+	if err != nil {
+		return err
+	}
+	list := reshape.Advise(d, p.reload)
+	if c.String("format") == "json" {
+		return t.json(adviceJSON(list))
+	}
+	for _, a := range list {
+		t.printf("%s: %s\n", t.paint(bold, a.At.String()), a.Why)
+		saves := ""
+		if a.Saves > 1 {
+			saves = t.paint(dim, fmt.Sprintf("   saves %d lines of links and reports", a.Saves))
+		}
+		t.printf("   %s  %s%s\n", t.paint(dim, "do"), a.Command, saves)
+	}
+	if len(list) == 0 {
+		t.printf("%s: nothing to move\n", sizeOf(d))
+	}
+	return nil
+}
+
+type jsonAdvice struct {
+	At      source.Position `json:"at"`
+	Why     string          `json:"why"`
+	Saves   int             `json:"saves"`
+	Command string          `json:"command"`
+}
+
+func adviceJSON(list []reshape.Advice) []jsonAdvice {
+	out := []jsonAdvice{}
+	for _, a := range list {
+		out = append(out, jsonAdvice{a.At, a.Why, a.Saves, a.Command})
+	}
+	return out
 }

@@ -12,7 +12,7 @@ import (
 // Inline puts what a component shows in place of its uses: everywhere, or at the one that begins on a line.
 func Inline(d *design.Design, c *design.Component, file string, line int, reload Reload) (*Result, error) {
 	n := &inlining{draft: &draft{d: d}, c: c}
-	for _, u := range links.Of(d).Uses[c] {
+	for _, u := range n.links().Uses[c] {
 		at := d.Set.Position(u.Node.Start)
 		if line == 0 || at.Line == line && (at.File == file || strings.HasSuffix(at.File, "/"+file)) {
 			n.uses = append(n.uses, u)

@@ -117,7 +117,8 @@ type lifting struct {
 }
 
 func liftOnce(d *design.Design, m *design.Member, o LiftOptions, reload Reload) (*Result, error) {
-	l := &lifting{draft: &draft{d: d}, m: m, o: o, uses: links.Of(d).Uses[m.Owner]}
+	l := &lifting{draft: &draft{d: d}, m: m, o: o}
+	l.uses = l.links().Uses[m.Owner]
 	if err := l.possible(); err != nil {
 		return nil, err
 	}
@@ -214,18 +215,21 @@ func (l *lifting) change(value string) string {
 }
 
 // fields are linked down, and report what is typed.
-func (l *lifting) fields() error {
-	ties, _, owners := l.tiesOf(l.m)
+func (l *lifting) fields() error { return l.fieldsReport(l.m, l.change) }
+
+// fieldsReport unties the fields of a view that are tied to a cell: each reports what is typed.
+func (w *draft) fieldsReport(m *design.Member, change func(value string) string) error {
+	ties, _, owners := w.tiesOf(m)
 	for i, t := range ties {
 		event, part := "input", "value"
 		if t.Name == "checked" {
 			event, part = "change", "checked"
 		}
 		heard := slices.ContainsFunc(owners[i].Handlers, func(h *design.Handler) bool { return h.Name == event })
-		if t.Name != "value" && t.Name != "checked" || heard || len(t.Write.Steps) > 0 || t.Name == "value" && !types.Assignable(types.String, l.m.Type()) {
-			return l.refuse(t.Syntax.Start, "--as tie", "%s is tied to a field here", l.m.Label)
+		if t.Name != "value" && t.Name != "checked" || heard || len(t.Write.Steps) > 0 || t.Name == "value" && !types.Assignable(types.String, m.Type()) {
+			return w.refuse(t.Syntax.Start, "--as tie", "%s is tied to a field here", m.Label)
 		}
-		l.replace(t.Syntax.Span(), fmt.Sprintf("%s <- %s\n%s(e) -> %s", t.Name, l.m.Label, event, l.change("e."+part)))
+		w.replace(t.Syntax.Span(), fmt.Sprintf("%s <- %s\n%s(e) -> %s", t.Name, m.Label, event, change("e."+part)))
 	}
 	return nil
 }

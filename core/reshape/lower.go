@@ -73,7 +73,7 @@ func lowerOnce(d *design.Design, m *design.Member, reload Reload) (*Result, erro
 // findChild finds the one link by which the cell goes down.
 func (l *lowering) findChild() error {
 	m := l.m
-	g := links.Of(l.d)
+	g := l.links()
 	var given []*design.Given
 	for _, c := range l.d.Components {
 		for _, u := range g.Uses[c] {

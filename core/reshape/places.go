@@ -8,6 +8,7 @@ import (
 	"unicode"
 
 	"lien/core/design"
+	"lien/core/finding"
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
@@ -185,7 +186,9 @@ func (w *draft) addLinks(el *syntax.Element, links ...string) {
 	for _, it := range el.Body {
 		switch it.(type) {
 		case *syntax.Link, *syntax.Event:
-			last = it
+			if !slices.Contains(w.emptied, it.Span()) {
+				last = it
+			}
 		}
 	}
 	oneLine := !strings.Contains(w.text(el), "\n")
@@ -195,14 +198,62 @@ func (w *draft) addLinks(el *syntax.Element, links ...string) {
 	case last != nil:
 		w.insert(last.Span().End, "\n"+strings.Join(links, "\n"))
 	case len(el.Body) > 0:
-		w.insert(el.Body[0].Span().Start, strings.Join(links, "\n")+"\n")
+		f := w.file(el.Start)
+		head := headEnd(el)
+		brace := strings.IndexByte(f.Text[f.Offset(head):], '{')
+		w.insert(head+source.Pos(brace+1), "\n"+strings.Join(links, "\n")+"\n")
 	default:
 		w.insert(el.Stop-1, "\n"+strings.Join(links, "\n")+"\n")
 	}
 }
 
 // removeItem takes a link out of a block.
-func (w *draft) removeItem(it syntax.Node) { w.remove(it.Span()) }
+func (w *draft) removeItem(it syntax.Node) {
+	w.remove(it.Span())
+	w.emptied = append(w.emptied, it.Span())
+}
+
+// shut takes the braces away from nodes of which all links are gone and none came.
+func (w *draft) shut() {
+	for _, f := range w.d.Files {
+		for _, d := range f.Decls {
+			syntax.Walk(d, func(n syntax.Node) bool {
+				el, ok := n.(*syntax.Element)
+				if !ok || !el.Braces || len(el.Body) == 0 {
+					return true
+				}
+				for _, it := range el.Body {
+					if !slices.Contains(w.emptied, it.Span()) {
+						return true
+					}
+				}
+				open := source.Span{Start: headEnd(el), End: el.Stop}
+				inside := func(e finding.Edit) bool { return open.Start <= e.Start && e.End <= open.End }
+				if slices.ContainsFunc(w.edits, func(e finding.Edit) bool { return inside(e) && strings.TrimSpace(e.Text) != "" }) {
+					return true
+				}
+				w.edits = slices.DeleteFunc(w.edits, inside)
+				w.replace(open, "")
+				return true
+			})
+		}
+	}
+}
+
+// headEnd is where the head of a node ends: its name, classes, name of its own and text.
+func headEnd(el *syntax.Element) source.Pos {
+	end := el.Name.Stop
+	for _, c := range el.Classes {
+		end = max(end, c.Stop)
+	}
+	if el.Named != nil {
+		end = max(end, el.Named.Stop)
+	}
+	if el.Text != nil {
+		end = max(end, el.Text.Span().End)
+	}
+	return end
+}
 
 // free is a name that nothing in a component, and nothing at the top, has: the one that is asked for, or with a number.
 func (w *draft) free(c *design.Component, name string) string {

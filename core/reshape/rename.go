@@ -4,7 +4,6 @@ import (
 	"strings"
 
 	"lien/core/design"
-	"lien/core/links"
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
@@ -181,7 +180,7 @@ func (r *renaming) inUses(c *design.Component, m *design.Member) {
 			}
 		}
 	}
-	for _, u := range links.Of(r.d).Uses[c] {
+	for _, u := range r.links().Uses[c] {
 		inBody(u.Node.Syntax.Body)
 	}
 	for _, f := range r.d.Files {

@@ -15,6 +15,7 @@ import (
 	"lien/core/check"
 	"lien/core/design"
 	"lien/core/finding"
+	"lien/core/links"
 	"lien/core/source"
 	"lien/core/syntax"
 )
@@ -67,12 +68,22 @@ func Reparse(d *design.Design) Reload {
 // draft is an edit under way.
 type draft struct {
 	d       *design.Design
+	graph   *links.Graph
 	edits   []finding.Edit
 	result  Result
 	taken   map[*design.Component]map[string]bool // names, once asked for
 	first   []member                              // that are to be written
 	gone    []source.Span                         // members that are taken out
+	emptied []source.Span                         // links that are taken out
 	covered []source.Span                         // texts that are written anew as a whole
+}
+
+// links are the links of the design, once they were asked for.
+func (w *draft) links() *links.Graph {
+	if w.graph == nil {
+		w.graph = links.Of(w.d)
+	}
+	return w.graph
 }
 
 func (w *draft) refuse(at source.Pos, do, format string, args ...any) error {
@@ -125,6 +136,7 @@ func (w *draft) finish(reload Reload) (*Result, error) {
 // texts are the files that change, laid out, by their paths.
 func (w *draft) texts() (map[string]string, error) {
 	w.flush()
+	w.shut()
 	texts := map[string]string{}
 	for _, f := range w.d.Files {
 		var own []finding.Edit

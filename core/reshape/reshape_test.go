@@ -76,6 +76,15 @@ var commands = map[string]func(d *design.Design, args []string) (*Result, error)
 		}
 		return nil, &Refusal{Why: "no name"}
 	},
+	"relink": func(d *design.Design, args []string) (*Result, error) {
+		return Relink(d, named(d, args[0]), args[2], "", Reparse(d))
+	},
+	"split": func(d *design.Design, args []string) (*Result, error) {
+		return Split(d, named(d, args[0]), Reparse(d))
+	},
+	"join": func(d *design.Design, args []string) (*Result, error) {
+		return Join(d, named(d, args[0]), named(d, args[1]), Reparse(d))
+	},
 	"lower": func(d *design.Design, args []string) (*Result, error) {
 		return Lower(d, named(d, args[0]), "", Reparse(d))
 	},

@@ -15,8 +15,7 @@ import (
 // Supply makes a context of cells of one component, with the actions and derived values that are about them
 // alone. Who shows or changes them uses it; what was only handed through goes, all along the way.
 func Supply(d *design.Design, cells []*design.Member, name string, reload Reload) (*Result, error) {
-	s := &supplying{draft: &draft{d: d}, name: name, cells: cells, values: map[*design.Component]map[string]string{}, events: map[*design.Component]map[string]string{},
-		setters: map[*design.Member]bool{}, shared: map[*design.Member]bool{}, speaks: map[*design.Component]bool{}}
+	s := newSupplying(d, cells, name)
 	if err := s.possible(); err != nil {
 		return nil, err
 	}
@@ -25,6 +24,11 @@ func Supply(d *design.Design, cells []*design.Member, name string, reload Reload
 	s.rewrite()
 	s.declare()
 	return s.finish(reload)
+}
+
+func newSupplying(d *design.Design, cells []*design.Member, name string) *supplying {
+	return &supplying{draft: &draft{d: d}, name: name, cells: cells, values: map[*design.Component]map[string]string{}, events: map[*design.Component]map[string]string{},
+		setters: map[*design.Member]bool{}, shared: map[*design.Member]bool{}, speaks: map[*design.Component]bool{}}
 }
 
 // supplying is a context in the making.
@@ -145,7 +149,7 @@ func (s *supplying) alone(m *design.Member) bool {
 
 // spread follows the cells, and the reports of their changes, down through the components that hand them on.
 func (s *supplying) spread() {
-	g := links.Of(s.d)
+	g := s.links()
 	s.uses = g.Uses
 	for again := true; again; {
 		again = false

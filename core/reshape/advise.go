@@ -1,0 +1,151 @@
+package reshape
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"lien/core/design"
+	"lien/core/links"
+	"lien/core/source"
+	"lien/core/syntax"
+)
+
+// Advice is where state would live better.
+type Advice struct {
+	At      source.Position
+	Why     string // the evidence
+	Saves   int    // how many links and reports go
+	Command string // that does it
+}
+
+// Advise says where state would live better, what saves most first. Only what an edit makes of the design without
+// a refusal is advised.
+func Advise(d *design.Design, reload Reload) []Advice {
+	a := &adviser{d: d, graph: links.Of(d), reload: reload, before: linksIn(d)}
+	for _, c := range d.Components {
+		for _, m := range c.Members {
+			if m.Kind == design.Holds && !c.IsContext {
+				a.cell(m)
+			}
+		}
+	}
+	a.repeated()
+	slices.SortStableFunc(a.list, func(x, y Advice) int { return y.Saves - x.Saves })
+	return a.list
+}
+
+type adviser struct {
+	d      *design.Design
+	graph  *links.Graph
+	reload Reload
+	before int
+	list   []Advice
+}
+
+// linksIn counts the links and handlers of a design.
+func linksIn(d *design.Design) (n int) {
+	for _, f := range d.Files {
+		for _, decl := range f.Decls {
+			syntax.Walk(decl, func(x syntax.Node) bool {
+				switch x := x.(type) {
+				case *syntax.Link:
+					n++
+				case *syntax.Event:
+					n++
+				case *syntax.Emits:
+					n++
+				case *syntax.Cell:
+					if x.Kind == "takes" {
+						n++
+					}
+				}
+				return true
+			})
+		}
+	}
+	return n
+}
+
+// cell tries what a cell could do: be held by the only part that needs it, or be supplied.
+func (a *adviser) cell(m *design.Member) {
+	name := m.Owner.Name + "." + m.Label
+	low := &lowering{draft: &draft{d: a.d, graph: a.graph}, m: m}
+	if low.findChild() == nil && low.nobodyElse() == nil {
+		if res, err := Lower(a.d, m, "", a.reload); err == nil {
+			a.add(m, res, fmt.Sprintf("only %s reads and changes %s, which %s holds", low.child.Owner.Name, m.Label, m.Owner.Name), "lien lower "+name)
+			return
+		}
+	}
+	s := newSupplying(a.d, []*design.Member{m}, "it")
+	s.graph = a.graph
+	if s.possible() != nil {
+		return
+	}
+	s.gather()
+	s.spread()
+	through := s.onlyThrough()
+	if len(through) < 2 {
+		return
+	}
+	called := contextName(m)
+	if res, err := Supply(a.d, []*design.Member{m}, called, a.reload); err == nil {
+		a.add(m, res, fmt.Sprintf("%s is handed through %s, which do nothing with it", m.Label, strings.Join(through, ", ")), "lien supply "+name+" --as "+called)
+	}
+}
+
+// contextName is what a context of a cell is called.
+func contextName(m *design.Member) string {
+	first, _, _ := strings.Cut(m.Owner.Name, "-")
+	return first + upper(m.Label)
+}
+
+// onlyThrough are the components that only hand the cells on.
+func (s *supplying) onlyThrough() (names []string) {
+	s.rewrite()
+	for _, c := range s.d.Components {
+		if c != s.owner && !s.speaks[c] && len(s.values[c])+len(s.events[c]) > 0 {
+			names = append(names, c.Name)
+		}
+	}
+	return names
+}
+
+func (a *adviser) add(m *design.Member, res *Result, why, command string) {
+	saves := a.before - linksIn(res.Design)
+	if saves > 0 {
+		a.list = append(a.list, Advice{a.d.Set.Position(m.Pos()), why, saves, command})
+	}
+}
+
+// repeated finds parts of views that are written several times.
+func (a *adviser) repeated() {
+	seen := map[string]source.Pos{}
+	told := map[string]bool{}
+	for _, f := range a.d.Files {
+		for _, decl := range f.Decls {
+			syntax.Walk(decl, func(n syntax.Node) bool {
+				el, ok := n.(*syntax.Element)
+				if !ok {
+					return true
+				}
+				text := strings.Join(strings.Fields(f.Source.Slice(el.Start, el.Stop)), " ")
+				if len(text) < 60 || strings.Contains(el.Name.Text, "-") {
+					return true
+				}
+				first, again := seen[text]
+				if !again {
+					seen[text] = el.Start
+					return true
+				}
+				if !told[text] {
+					told[text] = true
+					at := a.d.Set.Position(first)
+					a.list = append(a.list, Advice{at, fmt.Sprintf("this %s is written again at %s", el.Name.Text, a.d.Set.Position(el.Start)), 1,
+						fmt.Sprintf("lien extract %s:%d", at.File, at.Line)})
+				}
+				return false
+			})
+		}
+	}
+}
