@@ -85,14 +85,17 @@ func (a *adviser) cell(m *design.Member) {
 	s.gather()
 	s.spread()
 	through := s.onlyThrough()
-	if len(through) < 2 {
+	if len(through) == 0 {
 		return
 	}
 	called := contextName(m)
-	if res, err := Supply(a.d, []*design.Member{m}, called, a.reload); err == nil {
+	if res, err := Supply(a.d, []*design.Member{m}, called, a.reload); err == nil && a.before-linksIn(res.Design) >= fewLinks {
 		a.add(m, res, fmt.Sprintf("%s is handed through %s, which do nothing with it", m.Label, strings.Join(through, ", ")), "lien supply "+name+" --as "+called)
 	}
 }
+
+// fewLinks is from how many links on a context is less to read than what it saves.
+const fewLinks = 4
 
 // contextName is what a context of a cell is called.
 func contextName(m *design.Member) string {

@@ -342,7 +342,14 @@ func (x *extraction) handler(e *syntax.Event, in names, of *syntax.Element) erro
 			r.addParam(n.Text, types.Widen(t).String())
 			args = append(args, n.Text)
 		}
+		if m := x.c.Member(n.Text); m != nil && x.moving[m] && !slices.Contains(r.names, n.Text) {
+			r.addParam(n.Text, x.typeText(m)) // it is not there any more where this is done
+			args = append(args, n.Text)
+		}
 	})
+	if m := x.changesMoved(e.Do); m != nil {
+		return x.refuse(e.Start, "--keep "+m.Label, "this handler changes %s, which moves along, and acts on what stays", m.Label)
+	}
 	r.does = edited(x.d.Text(e.Do.Span()), edits)
 	_ = base
 	if u := x.useOf(of); u != nil && forwards(e.Do) {
@@ -361,6 +368,21 @@ func (x *extraction) handler(e *syntax.Event, in names, of *syntax.Element) erro
 	}
 	x.inner = append(x.inner, textAt{e.Span(), head + call})
 	return nil
+}
+
+// changesMoved is a cell that moves along and that a statement changes, or nil.
+func (x *extraction) changesMoved(s syntax.Stmt) (moved *design.Member) {
+	syntax.Walk(s, func(n syntax.Node) bool {
+		if a, ok := n.(*syntax.AssignStmt); ok {
+			if base, ok := root(a.Target).(*syntax.Name); ok {
+				if m := x.c.Member(base.Text); m != nil && x.moving[m] {
+					moved = m
+				}
+			}
+		}
+		return true
+	})
+	return moved
 }
 
 func (r *reported) addParam(name, typ string) {

@@ -1,6 +1,7 @@
 package reshape
 
 import (
+	"slices"
 	"strings"
 
 	"lien/core/design"
@@ -234,6 +235,11 @@ func (s *substitution) member(m *design.Member) error {
 					return s.refuse(o.Pos(), "write supplies "+m.Context.Name+" as "+m.Context.Name, "%s supplies %s without a name", own.Name, m.Context.Name)
 				}
 				return nil
+			}
+		}
+		for _, n := range s.u.Path {
+			if around, ok := n.(*design.Use); ok && slices.ContainsFunc(around.Component.Supplies, func(x *design.Supply) bool { return x.Use.Component == m.Context }) {
+				return s.refuse(around.Start, "leave it a component", "%s is supplied around the content here, and %s is outside of that", m.Context.Name, own.Name)
 			}
 		}
 		s.with[m.Label] = m.Label

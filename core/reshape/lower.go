@@ -101,6 +101,14 @@ func (l *lowering) findChild() error {
 		return l.refuse(m.Pos(), "two parts that need one cell share what is above both", "%s is handed down in several places: %s", m.Label, strings.Join(places, ", "))
 	}
 	l.child, l.tie = l.link.Member, l.link.Place != nil
+	for _, n := range l.use.Path {
+		switch n.(type) {
+		case *design.When:
+			return l.refuse(n.Span().Start, "leave it in "+m.Owner.Name+", or show "+l.child.Owner.Name+" always", "%s comes and goes here, and %s would begin anew each time", l.child.Owner.Name, m.Label)
+		case *design.Each:
+			return l.refuse(n.Span().Start, "hold it in the items of the list", "%s is used for every item, and each would hold %s of its own", l.child.Owner.Name, m.Label)
+		}
+	}
 	uses := g.Uses[l.child.Owner]
 	if len(uses) != 1 {
 		return l.refuse(l.use.Node.Start, "let each use have a cell of its own first: lower where there is one use", "%s is used in %d places, and in each it would hold a cell of its own", l.child.Owner.Name, len(uses))

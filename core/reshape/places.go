@@ -82,6 +82,15 @@ func (w *draft) moved(from source.Span, text string) string {
 
 // addMember writes a member behind those of its kind, or of the kinds that usually stand before it.
 func (w *draft) addMember(c *design.Component, text string, kinds ...string) {
+	if strings.HasPrefix(text, "uses ") { // once is enough
+		if w.using == nil {
+			w.using = map[string]bool{}
+		}
+		if w.using[c.Name+" "+text] {
+			return
+		}
+		w.using[c.Name+" "+text] = true
+	}
 	var after syntax.Node
 	for _, m := range c.Syntax.Members {
 		if slices.Contains(kinds, kindOf(m)) && !slices.Contains(w.gone, m.Span()) {

@@ -50,6 +50,9 @@ func (r *relinking) possible() error {
 	if m.Kind != design.Takes && m.Kind != design.Shares {
 		return r.refuse(m.Pos(), "name a value that is handed to it: takes or shares", "%s of %s is %s, and is not handed to it", m.Label, c.Name, m.Kind.Noun())
 	}
+	if c.IsContext {
+		return r.refuse(m.Pos(), "change what it is linked with where "+c.Name+" is supplied", "%s is a context, which is handed nothing in a view", c.Name)
+	}
 	if !slices.Contains([]string{AsReport, AsTie, AsFunction, AsContext}, r.as) {
 		return r.refuse(m.Pos(), "write report, tie, function or context", "a value does not travel as %s", r.as)
 	}

@@ -112,12 +112,35 @@ func (r *renaming) member(c *design.Component) error {
 	if err := r.isTaken(c); err != nil {
 		return err
 	}
-	r.write(m.At)
+	if m.Kind == design.Emits && m.Label == "dismissed" {
+		return r.refuse(m.Pos(), "leave it, or report another event of your own", "what is opened is told by the name dismissed that it is to end")
+	}
+	r.declared(m)
 	r.inComponent(c, m)
 	r.inUses(c, m)
 	r.selected(m)
 	r.spoken(c, m)
 	return nil
+}
+
+// declared renames a member where it is declared. A context that has the name of its own gets another one here.
+func (r *renaming) declared(m *design.Member) {
+	var context, as *syntax.Word
+	switch s := m.Syntax.(type) {
+	case *syntax.Uses:
+		context, as = s.Context, s.As
+	case *syntax.Supplies:
+		context, as = s.Context, s.As
+	case *syntax.Gathers:
+		if len(s.Kinds) > 0 {
+			context, as = s.Kinds[len(s.Kinds)-1], s.As
+		}
+	}
+	if context != nil && as == nil {
+		r.insert(context.Stop, " as "+r.to)
+		return
+	}
+	r.write(m.At)
 }
 
 // inComponent renames a member where its component writes it.

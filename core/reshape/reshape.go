@@ -74,6 +74,7 @@ type draft struct {
 	taken   map[*design.Component]map[string]bool // names, once asked for
 	first   []member                              // that are to be written
 	gone    []source.Span                         // members that are taken out
+	using   map[string]bool                       // contexts that are used from now on
 	emptied []source.Span                         // links that are taken out
 	covered []source.Span                         // texts that are written anew as a whole
 }

@@ -40,7 +40,11 @@ func Split(d *design.Design, m *design.Member, reload Reload) (*Result, error) {
 		if value == "" {
 			value = "null"
 		}
-		lines = append(lines, fmt.Sprintf("holds %s: %s = %s", parts[f.Name], types.Widen(f.Read()), value))
+		word := "holds"
+		if !s.writesField(m, f.Name) {
+			word = "const" // nothing changes it
+		}
+		lines = append(lines, fmt.Sprintf("%s %s: %s = %s", word, parts[f.Name], types.Widen(f.Read()), value))
 	}
 	if err := s.splitUses(m, parts); err != nil {
 		return nil, err
@@ -49,6 +53,16 @@ func Split(d *design.Design, m *design.Member, reload Reload) (*Result, error) {
 	s.addMember(m.Owner, s.moved(cell.Span(), strings.Join(lines, "\n")), beforeHolds...)
 	s.did("%s.%s is %d cells now: each field is one", m.Owner.Name, m.Label, len(lines))
 	return s.finish(reload)
+}
+
+// writesField says whether anything changes a field of the record.
+func (s *draft) writesField(m *design.Member, field string) (writes bool) {
+	design.Visitor{Effect: func(e design.Effect) {
+		if e.Kind == design.Writes && e.Place != nil && e.Place.Cell() == m {
+			writes = writes || len(e.Place.Steps) == 0 || e.Place.Steps[0].Field == field
+		}
+	}}.Component(m.Owner)
+	return writes
 }
 
 // splitUses writes the cell of a field in place of the field, and refuses where the record is used whole.

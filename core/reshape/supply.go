@@ -60,6 +60,8 @@ func (s *supplying) possible() error {
 			return s.refuse(m.Pos(), "supply them one after the other, or lift them to one component first", "%s and %s are held by different components", s.cells[0].Label, m.Label)
 		case !ok || m.Kind != design.Holds:
 			return s.refuse(m.Pos(), "name a cell: holds ...", "%s of %s is %s, and no cell that it holds", m.Label, s.owner.Name, m.Kind.Noun())
+		case m.Aside:
+			return s.refuse(m.Pos(), "leave it where it is, or show it", "%s is held aside: only its owner reads it", m.Label)
 		case cell.Value == nil || s.readsMember(cell.Value):
 			return s.refuse(m.Pos(), "let it begin with a constant", "%s begins with what only %s has", m.Label, s.owner.Name)
 		}
@@ -73,6 +75,9 @@ func (s *supplying) possible() error {
 	case s.name == "" || strings.Contains(s.name, "-") || s.d.Component(s.name) != nil || s.namesIn(s.owner)[s.name]:
 		return s.refuse(at, "give it a name without a hyphen that nothing has: --as rack", "%q cannot be the name of the context", s.name)
 	}
+	if err := s.lookedAt(); err != nil {
+		return err
+	}
 	for _, start := range s.d.Starts {
 		for _, g := range start.Seeds {
 			if slices.Contains(s.cells, g.Member) {
@@ -81,6 +86,26 @@ func (s *supplying) possible() error {
 		}
 	}
 	return nil
+}
+
+// lookedAt refuses cells that laws and scenarios look at in another way than by the(component).
+func (s *supplying) lookedAt() (err error) {
+	v := design.Visitor{Expr: func(x types.Expr) {
+		sel, ok := x.(*types.Select)
+		if !ok || err != nil {
+			return
+		}
+		m, ok := sel.Member.(*design.Member)
+		if ok && slices.Contains(s.cells, m) && !strings.HasPrefix(s.d.Text(x.Span()), "the("+s.owner.Name+").") {
+			err = s.refuse(x.Span().Start, "let it look at the("+s.owner.Name+")."+m.Label+", where there is one", "this looks at %s of any %s", m.Label, s.owner.Name)
+		}
+	}}
+	v.Laws(s.d)
+	v.Scenarios(s.d)
+	for _, start := range s.d.Starts {
+		v.Start(start)
+	}
+	return err
 }
 
 // readsMember says whether an expression reads a member of the owner.
@@ -196,7 +221,13 @@ func (s *supplying) everyUse(c *design.Component, is func(*links.Use) bool) bool
 
 // through notes what one use hands on.
 func (s *supplying) through(c *design.Component, u *links.Use) (found bool) {
+	if c.IsContext {
+		return false // its users read what it takes
+	}
 	for _, m := range c.Members {
+		if m.Offered {
+			continue
+		}
 		switch m.Kind {
 		case design.Takes, design.Shares:
 			if text := s.linkText(u, m.Label); text != "" {

@@ -1,0 +1,136 @@
+package reshape
+
+import (
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"lien/core/check"
+	"lien/core/compare"
+	"lien/core/design"
+	"lien/core/finding"
+	"lien/core/syntax"
+)
+
+var judge = flag.Bool("judge", false, "try every edit, and compare for longer")
+
+// TestEveryEdit: whatever is asked of the examples ends in a design that nobody can tell from the one before, or in
+// a refusal that says why and what to do. Nothing ends in a design that does not pass check.
+func TestEveryEdit(t *testing.T) {
+	files, _ := filepath.Glob("../../examples/*.lien")
+	if len(files) < 10 {
+		t.Fatal("there are no examples")
+	}
+	made, refused := 0, 0
+	for _, name := range files {
+		text, err := os.ReadFile(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		d := design.Parse("kiln.lien", string(text))
+		if d.Failed() {
+			continue // it uses files beside it
+		}
+		for i, e := range everyEdit(d) {
+			if !*judge && i%7 != 0 {
+				continue
+			}
+			m, r := tryEdit(t, filepath.Base(name), d, e)
+			made, refused = made+m, refused+r
+		}
+	}
+	t.Logf("%d edits made, %d refused", made, refused)
+	if made < 20 {
+		t.Errorf("only %d edits were made", made)
+	}
+}
+
+// oneEdit is an edit and what it is called.
+type oneEdit struct {
+	name string
+	make func() (*Result, error)
+}
+
+// everyEdit are edits of every cell, component, member and line of a view.
+func everyEdit(d *design.Design) (list []oneEdit) {
+	add := func(name string, make func() (*Result, error)) { list = append(list, oneEdit{name, make}) }
+	for _, c := range d.Components {
+		add("inline "+c.Name, func() (*Result, error) { return Inline(d, c, "", 0, Reparse(d)) })
+		for _, m := range c.Members {
+			name := c.Name + "." + m.Label
+			if m.Label[0] == ' ' || m.Implied {
+				continue
+			}
+			add("rename "+name, func() (*Result, error) { return Rename(d, name, "another", Reparse(d)) })
+			if m.Kind == design.Takes || m.Kind == design.Shares {
+				for _, as := range []string{AsReport, AsTie, AsFunction, AsContext} {
+					add("relink "+name+" --as "+as, func() (*Result, error) { return Relink(d, m, as, "", Reparse(d)) })
+				}
+			}
+			if m.Kind != design.Holds {
+				continue
+			}
+			for _, as := range []string{"", AsReport, AsTie, AsFunction} {
+				add("lift "+name+" --as "+as, func() (*Result, error) { return Lift(d, m, LiftOptions{As: as}, Reparse(d)) })
+			}
+			add("lower "+name, func() (*Result, error) { return Lower(d, m, "", Reparse(d)) })
+			add("supply "+name, func() (*Result, error) { return Supply(d, []*design.Member{m}, "handed", Reparse(d)) })
+			add("split "+name, func() (*Result, error) { return Split(d, m, Reparse(d)) })
+		}
+	}
+	f := d.Files[0]
+	for _, decl := range f.Decls {
+		c, ok := decl.(*syntax.Component)
+		if !ok {
+			continue
+		}
+		v := viewOf(c)
+		if v == nil {
+			continue
+		}
+		for line := f.Source.LineOf(v.Start); line <= f.Source.LineOf(v.Stop-1); line++ {
+			add(fmt.Sprintf("extract %d", line), func() (*Result, error) {
+				return Extract(d, ExtractOptions{File: "kiln.lien", From: line, Name: "cut-part"}, Reparse(d))
+			})
+		}
+	}
+	return list
+}
+
+// tryEdit makes an edit, and holds what comes of it to what is promised.
+func tryEdit(t *testing.T, file string, d *design.Design, e oneEdit) (made, refused int) {
+	t.Helper()
+	res, err := e.make()
+	if err != nil {
+		r := err.(*Refusal)
+		if r.Why == "" || strings.Contains(r.Why, "two changes meet") || strings.Contains(r.Why, "could not be read afterwards") || strings.Contains(r.Why, "would not pass check") {
+			t.Errorf("%s: %s: it is refused with no true reason: %s; %s", file, e.name, r.Why, r.Do)
+		}
+		return 0, 1
+	}
+	for _, f := range freshFindings(d, res.Design) {
+		t.Errorf("%s: %s: %s", file, e.name, f.Message)
+	}
+	if finding.Failed(check.Run(res.Design, check.Options{})) {
+		t.Errorf("%s: %s: the design has errors", file, e.name)
+		return 1, 0
+	}
+	o := compare.Options{Pairs: 300, Time: time.Second}
+	if *judge {
+		o = compare.Options{Pairs: 3000, Time: 3 * time.Second}
+	}
+	rep := compare.Run(d, res.Design, o)
+	for _, s := range rep.Starts {
+		if s.Difference != nil && !toldOfNames(e.name) && !strings.Contains(e.name, "--one") {
+			t.Errorf("%s: %s: it can be told: %s %v", file, e.name, s.Difference.What, s.Difference.Steps)
+		}
+	}
+	return 1, 0
+}
+
+// toldOfNames says whether an edit gives another name to what the root reports.
+func toldOfNames(name string) bool { return strings.HasPrefix(name, "rename ") }
