@@ -25,7 +25,7 @@ var alwaysTogether = rule{"always-together", finding.Note, func(p *pass, report 
 				if sameBodies(p.bodies(a), p.bodies(b)) {
 					report(b.At, "%s and %s are always written together", a.Label, b.Label).
 						See(a.At.Start, "%s is held here", a.Label).
-						Instead("hold one record, or work one out from the other")
+						Instead("hold one record, or work one out from the other; if both are always the same, lien join %s.%s %[1]s.%[3]s makes one of them", c.Name, a.Label, b.Label)
 				}
 			}
 		}

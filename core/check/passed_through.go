@@ -1,6 +1,7 @@
 package check
 
 import (
+	"fmt"
 	"strings"
 
 	"lien/core/design"
@@ -25,12 +26,21 @@ var passedThrough = rule{"passed-through", finding.Note, func(p *pass, report fu
 			for _, l := range p.g.Feeds[m] {
 				if way := p.way(l, nil); len(way) >= drilled {
 					report(l.At, "%s goes through %d components that only pass it on: %s", m.Label, len(way), strings.Join(way, " → ")).
-						Instead("let the components in between take content, or hold %s nearer to where it is shown", m.Label)
+						Instead("%s", passedOn(m))
 				}
 			}
 		}
 	}
 }}
+
+// passedOn says how a value need not be passed on any more.
+func passedOn(m *design.Member) string {
+	rest := fmt.Sprintf("let the components in between take content, or hold %s nearer to where it is shown", m.Label)
+	if m.Kind != design.Holds || m.Owner.IsContext || m.Aside {
+		return rest
+	}
+	return fmt.Sprintf("lien supply %s.%s --as %s makes a context of it; or %s", m.Owner.Name, m.Label, design.ContextName(m), rest)
+}
 
 // forwardedThrough: an event is only passed on, by several components in a row.
 var forwardedThrough = rule{"passed-through", finding.Note, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {

@@ -20,7 +20,7 @@ var keptTwice = rule{"kept-twice", finding.Warning, func(p *pass, report func(so
 		report(t.A.At, "%s keeps %s, and %s keeps the same as %s", t.A.Owner.Name, t.A.Label, t.B.Owner.Name, t.B.Label).
 			See(t.At.Start, "it is set here, and reported").
 			See(t.Also.Start, "what was reported is kept here").
-			Instead("hold it in %s alone, and hand it down: takes %s: %s", t.B.Owner.Name, t.A.Label, t.A.Type())
+			Instead("hold it in %s alone, and hand it down: takes %s: %s; lien lift %s.%[2]s moves it up, and lien join makes one cell of both", t.B.Owner.Name, t.A.Label, t.A.Type(), t.A.Owner.Name)
 	}
 }}
 

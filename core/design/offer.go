@@ -1,12 +1,20 @@
 package design
 
 import (
+	"strings"
+
 	"lien/core/source"
 	"lien/core/types"
 )
 
 // Text is the text of a place.
 func (s *scope) Text(at source.Span) string { return s.r.d.Text(at) }
+
+// ContextName is what a context of a cell may be called: kilnChosen for chosen of a kiln-page.
+func ContextName(m *Member) string {
+	first, _, _ := strings.Cut(m.Owner.Name, "-")
+	return first + upperFirst(m.Label)
+}
 
 // Offer is what stands in scope for a parameter that was left out: a value of its name and type, a
 // field of that name, or the only value of its type; "" where there is none, or several.

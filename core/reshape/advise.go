@@ -88,7 +88,7 @@ func (a *adviser) cell(m *design.Member) {
 	if len(through) == 0 {
 		return
 	}
-	called := contextName(m)
+	called := design.ContextName(m)
 	if res, err := Supply(a.d, []*design.Member{m}, called, a.reload); err == nil && a.before-linksIn(res.Design) >= fewLinks {
 		a.add(m, res, fmt.Sprintf("%s is handed through %s, which do nothing with it", m.Label, strings.Join(through, ", ")), "lien supply "+name+" --as "+called)
 	}
@@ -96,12 +96,6 @@ func (a *adviser) cell(m *design.Member) {
 
 // fewLinks is from how many links on a context is less to read than what it saves.
 const fewLinks = 4
-
-// contextName is what a context of a cell is called.
-func contextName(m *design.Member) string {
-	first, _, _ := strings.Cut(m.Owner.Name, "-")
-	return first + upper(m.Label)
-}
 
 // onlyThrough are the components that only hand the cells on.
 func (s *supplying) onlyThrough() (names []string) {

@@ -299,7 +299,7 @@ func (r *relinking) byContext(name string, reload Reload) (*Result, error) {
 		return nil, r.refuse(first.Node.Start, "relink it where the cell is held", "what is handed down here is no cell of %s", first.User.Name)
 	}
 	if name == "" {
-		name = contextName(cell)
+		name = design.ContextName(cell)
 		r.chose("the context is called %s; --name gives it another name", name)
 	}
 	res, err := Supply(r.d, []*design.Member{cell}, name, reload)
