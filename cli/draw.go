@@ -26,6 +26,8 @@ func drawCommand(t *terminal) *cli.Command {
 			&cli.StringFlag{Name: "cell", Usage: "the journey of the cell `NAME` (wares, or kiln-room.wares)"},
 			&cli.StringFlag{Name: "scenario", Usage: "the scenario whose name contains `TEXT`, in time"},
 			&cli.StringFlag{Name: "states", Usage: "the states of the component `NAME`, and what leads from one to another"},
+			&cli.StringFlag{Name: "since", Usage: "mark what was added, gone and moved since git's revision `REV`"},
+			&cli.StringFlag{Name: "from", Usage: "the same, since the design in `DESIGN`"},
 			&cli.StringFlag{Name: "to", Usage: "write to `FILE`; .svg, .png or .pdf tells the format", DefaultText: "named for what is drawn, .svg"},
 			forceFlag(),
 			&cli.StringFlag{Name: "theme", Value: "light", Usage: "colours as `NAME`: light, dark, print"},
@@ -104,6 +106,9 @@ func drawn(t *terminal, c *cli.Command) (sheets []*picture.Picture, name string,
 	if d, err = load(c); err != nil {
 		return nil, "", nil, err
 	}
+	if c.IsSet("since") || c.IsSet("from") {
+		return drawnChanges(t, c, d)
+	}
 	if !c.IsSet("cell") {
 		sheets = draw.House(d)
 		return sheets, sheets[0].Title, d, nil
@@ -125,6 +130,49 @@ func drawn(t *terminal, c *cli.Command) (sheets []*picture.Picture, name string,
 		return nil, "", nil, usagef("name one: "+strings.Join(names, ", "), "%s is the name of %d cells", c.String("cell"), len(cells))
 	}
 	return []*picture.Picture{draw.Journey(d, cells[0], true)}, cells[0].Owner.Name + "." + cells[0].Label, d, nil
+}
+
+// drawnChanges draws what differs from an earlier design: the house with marks, or the journeys of a
+// cell before and after.
+func drawnChanges(t *terminal, c *cli.Command, d *design.Design) ([]*picture.Picture, string, *design.Design, error) {
+	was, err := earlier(t, c)
+	if err != nil {
+		return nil, "", nil, err
+	}
+	if !c.IsSet("cell") {
+		sheets := draw.Changes(was, d)
+		return sheets, sheets[0].Title + "-changes", d, nil
+	}
+	var sheets []*picture.Picture
+	for _, x := range []*design.Design{was, d} {
+		cells, _, err := pick(x, links.Of(x), c.String("cell"))
+		if err == nil && len(cells) == 1 {
+			sheets = append(sheets, draw.Journey(x, cells[0], true))
+		}
+	}
+	if len(sheets) == 0 {
+		return nil, "", nil, usagef("name a cell that one of them has, as component.cell where several have it", "neither design has one cell %s", c.String("cell"))
+	}
+	return sheets, fileName(c.String("cell")) + "-changes", d, nil
+}
+
+// earlier reads the design that the one that is drawn is held against.
+func earlier(t *terminal, c *cli.Command) (*design.Design, error) {
+	if c.IsSet("since") && c.IsSet("from") {
+		return nil, usagef("give one of them", "--since and --from both name an earlier design")
+	}
+	if c.IsSet("from") {
+		return loadComparable(t, c, c.String("from"))
+	}
+	p, err := locateArg(c)
+	if err != nil {
+		return nil, err
+	}
+	was, err := p.asOf(c.String("since"))
+	if err != nil {
+		return nil, err
+	}
+	return runnable(t, was, c.String("since"))
 }
 
 // drawnRunning draws what takes a design that runs: a scenario, or states.

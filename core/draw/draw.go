@@ -40,6 +40,8 @@ type card struct {
 	strong    bool // it is what the picture is about
 	double    bool // a context
 	plain     bool // its rows have no words
+	quiet     bool // nothing of it changed since an earlier design
+	change    change
 
 	x, y, w float64
 }
@@ -63,6 +65,8 @@ type row struct {
 	tied  bool   // a cell that is tied, so that another holds it
 	wrong bool
 	faint bool
+
+	change change // since an earlier design
 }
 
 // end is where a wire meets a card: at a row, or at the header for nil.
@@ -147,7 +151,7 @@ func (c *card) fit() float64 {
 	w := picture.Width(c.name, nameSize, true) + 2*indent
 	w = max(w, picture.Width(c.sub, wordSize, false)+2*indent)
 	for _, r := range c.rows {
-		w = max(w, picture.Width(r.text, textSize, r.cell)+2*indent+c.words())
+		w = max(w, picture.Width(r.text, textSize, r.cell)+2*indent+c.words()+r.change.room())
 	}
 	return min(max(w+1, narrow), wide) // what fits exactly may not fit after rounding
 }

@@ -24,6 +24,8 @@ type house struct {
 	slots   map[*design.Component]string              // in whose slots it is shown
 	users   map[*design.Component][]*design.Component
 	numbers map[*design.Component]int // the sheets that they are drawn whole on
+	counts  map[change]int            // since an earlier design; nil where there is none
+	gone    []*card                   // components that are gone since
 }
 
 // House draws the components of a design with all that links them. A design

@@ -107,7 +107,9 @@ func (l *layout) branch(r *run, k int, x float64, o exit, whole, first bool) *pi
 func (c *card) paint() *picture.Group {
 	ink, soft, edge, width := picture.Ink, picture.Soft, picture.Edge, 1.0
 	switch {
-	case c.faint:
+	case c.change != stays:
+		edge, width = c.change.roleOf(), 2
+	case c.faint || c.quiet:
 		ink, soft, edge = picture.Edge, picture.Edge, picture.Faint
 	case c.strong:
 		edge, width = picture.Hold, 2
@@ -139,7 +141,7 @@ func (c *card) paint() *picture.Group {
 
 func (c *card) paintRow(r *row, y float64, first bool) []picture.Mark {
 	ink, soft := picture.Ink, picture.Soft
-	if c.faint || r.faint {
+	if c.faint || r.faint || c.quiet {
 		ink, soft = picture.Edge, picture.Edge
 	}
 	var marks []picture.Mark
@@ -168,7 +170,7 @@ func (c *card) paintRow(r *row, y float64, first bool) []picture.Mark {
 	if r.whole != "" && t.Whole == "" {
 		t.Whole = r.whole
 	}
-	return append(marks, t)
+	return append(append(marks, t), c.paintChange(r, y)...)
 }
 
 // legendMarks explains what occurs, below y, and gives where it ends.

@@ -50,6 +50,12 @@ func (h *house) part(s *sheet) *plan {
 		cards[old] = &k
 		p.cards = append(p.cards, &k)
 	}
+	if len(s.full) > 0 && s.full[0] == h.order[0] {
+		for _, lost := range h.gone {
+			k := *lost
+			p.cards = append(p.cards, &k)
+		}
+	}
 	for _, w := range wires {
 		own := *w
 		own.from, own.to = end{cards[w.from.card], rows[w.from.row]}, end{cards[w.to.card], rows[w.to.row]}
@@ -164,6 +170,9 @@ func (h *house) sheets() []*picture.Picture {
 }
 
 func (h *house) summary() string {
+	if h.counts != nil {
+		return h.changed()
+	}
 	cells := 0
 	for _, c := range h.order {
 		cells += len(held(c))
