@@ -30,19 +30,19 @@ component kiln-page { holds open: boolean = false; action light() { open = false
 component new-part { view { p "new" } }
 start kiln-page
 `)
-	said := words(Changes(before, after))
+	said := saidIn(Changes(before, after))
 	for _, want := range []string{"open: boolean  from fold-card", "old-part", "new-part", "→", "≠", "−", "+", "what stayed is faint"} {
 		if !strings.Contains(said, want) {
 			t.Errorf("the picture does not say %q:\n%s", want, said)
 		}
 	}
-	if same := words(Changes(after, after)); strings.ContainsAny(same, "≠−") || !strings.Contains(same, "nothing changed") {
+	if same := saidIn(Changes(after, after)); strings.ContainsAny(same, "≠−") || !strings.Contains(same, "nothing changed") {
 		t.Errorf("a design differs from itself:\n%s", same)
 	}
 }
 
-// words are all texts of pictures, one a line.
-func words(sheets []*picture.Picture) string {
+// saidIn is all texts of pictures, one a line.
+func saidIn(sheets []*picture.Picture) string {
 	var out strings.Builder
 	var walk func(m picture.Mark)
 	walk = func(m picture.Mark) {
