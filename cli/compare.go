@@ -189,6 +189,9 @@ func (t *terminal) verdictOf(rep *compare.Report, o compare.Options) string {
 	}
 	switch rep.Verdict {
 	case compare.Alike:
+		if rep.OneForm() {
+			return t.paint(green, "alike") + but + ": both come to one page, however state is held in them"
+		}
 		return t.paint(green, "alike") + but + ": all " + pairs
 	case compare.AlikeWithin:
 		return t.paint(yellow, "alike within") + but + " " + pairs

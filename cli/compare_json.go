@@ -18,6 +18,7 @@ type jsonComparison struct {
 type jsonOutcome struct {
 	Start      string          `json:"start"`
 	Pairs      int             `json:"pairs"`
+	Form       bool            `json:"oneForm"`
 	Difference *jsonDifference `json:"difference,omitempty"`
 }
 
@@ -53,7 +54,7 @@ func comparisonJSON(before *design.Design, rep *compare.Report) jsonComparison {
 	out := jsonComparison{Verdict: rep.Verdict, Pairs: rep.Pairs, Turns: rep.Turns, Cuts: append([]string{}, rep.Cuts...), Starts: []jsonOutcome{},
 		Contracts: contractsJSON(before, rep.Contracts)}
 	for _, s := range rep.Starts {
-		o := jsonOutcome{Start: s.Name, Pairs: s.Pairs}
+		o := jsonOutcome{Start: s.Name, Pairs: s.Pairs, Form: s.Form}
 		if d := s.Difference; d != nil {
 			o.Difference = &jsonDifference{What: d.What, Steps: append([]string{}, d.Steps...), Real: d.Real, Before: sideJSON(d.Before), After: sideJSON(d.After)}
 		}

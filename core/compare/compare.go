@@ -15,6 +15,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/explore"
+	"lien/core/form"
 	"lien/core/story"
 	"lien/core/value"
 )
@@ -26,6 +27,7 @@ type Options struct {
 	Asks  int           // questions that wait at a time, 3 by default
 	But   But           // what is not told
 	Stop  context.Context
+	Plain bool // visit all pairs, though the designs have one form
 }
 
 // But is what is left out of what can be told.
@@ -89,6 +91,7 @@ type Report struct {
 type Outcome struct {
 	Name       string // of the start, or of its component where it has none
 	Pairs      int
+	Form       bool        // both have one form, so that no pairs had to be visited
 	Difference *Difference // or nil
 }
 
@@ -108,6 +111,11 @@ type Side struct {
 
 // Differs says whether something tells the designs apart.
 func (r *Report) Differs() bool { return r.Verdict == Differs }
+
+// OneForm says whether all starts have one form, so that no pair of states had to be visited.
+func (r *Report) OneForm() bool {
+	return len(r.Starts) > 0 && !slices.ContainsFunc(r.Starts, func(o *Outcome) bool { return !o.Form })
+}
 
 func (o *Options) defaults() {
 	if o.Pairs == 0 {
@@ -213,6 +221,10 @@ func (c *comparison) cut(format string, args ...any) {
 // pair compares two starts.
 func (c *comparison) pair(a, b *design.Start) {
 	out := &Outcome{Name: called(a)}
+	if out.Form = !c.o.Plain && form.Alike(c.designs[0], c.designs[1], a, b) == ""; out.Form {
+		c.told(out)
+		return
+	}
 	x := newSearch(c, [2]*design.Start{a, b})
 	if x.mount() {
 		x.run()

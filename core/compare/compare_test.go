@@ -31,7 +31,7 @@ func TestCases(t *testing.T) {
 		t.Run(strings.ReplaceAll(name, " ", "_"), func(t *testing.T) {
 			before, rest, _ := strings.Cut(rest, "--- after\n")
 			after, want, _ := strings.Cut(rest, "\n--- ")
-			var o Options
+			o := Options{Plain: true}
 			if but, more, ok := strings.Cut(want, "\n--- "); ok && strings.HasPrefix(but, "but ") {
 				o.But.Classes, want = but == "but classes", more
 			}

@@ -13,6 +13,7 @@ import (
 	"lien/core/compare"
 	"lien/core/design"
 	"lien/core/finding"
+	"lien/core/form"
 	"lien/core/syntax"
 )
 
@@ -43,11 +44,14 @@ func TestEveryEdit(t *testing.T) {
 			made, refused = made+m, refused+r
 		}
 	}
-	t.Logf("%d edits made, %d refused", made, refused)
+	t.Logf("%d edits made, %d refused; %d of one form, %d not", made, refused, formed[true], formed[false])
 	if made < 20 {
 		t.Errorf("only %d edits were made", made)
 	}
 }
+
+// formed counts the edits that the form alone shows to be alike, and the others.
+var formed = map[bool]int{}
 
 // oneEdit is an edit and what it is called.
 type oneEdit struct {
@@ -119,12 +123,22 @@ func tryEdit(t *testing.T, file string, d *design.Design, e oneEdit) (made, refu
 		t.Errorf("%s: %s: the design has errors", file, e.name)
 		return 1, 0
 	}
-	o := compare.Options{Pairs: 300, Time: time.Second}
+	o := compare.Options{Pairs: 300, Time: time.Second, Plain: true}
 	if *judge {
-		o = compare.Options{Pairs: 3000, Time: 3 * time.Second}
+		o = compare.Options{Pairs: 3000, Time: 3 * time.Second, Plain: true}
 	}
 	rep := compare.Run(d, res.Design, o)
+	oneForm := 0
+	for k, s := range d.Starts {
+		if k < len(res.Design.Starts) && form.Alike(d, res.Design, s, res.Design.Starts[k]) == "" {
+			oneForm++
+		}
+	}
+	formed[oneForm == len(d.Starts)]++
 	for _, s := range rep.Starts {
+		if s.Difference != nil && oneForm == len(d.Starts) {
+			t.Errorf("%s: %s: the designs have one form, and can be told: %s %v", file, e.name, s.Difference.What, s.Difference.Steps)
+		}
 		if s.Difference != nil && !toldOfNames(e.name) && !strings.Contains(e.name, "--one") {
 			t.Errorf("%s: %s: it can be told: %s %v", file, e.name, s.Difference.What, s.Difference.Steps)
 		}
