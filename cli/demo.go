@@ -8,10 +8,12 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"lien/core/check"
+	"lien/core/compare"
 	"lien/core/design"
 	"lien/core/finding"
 	"lien/core/links"
 	"lien/core/prove"
+	"lien/core/reshape"
 	"lien/core/story"
 	"lien/demo"
 )
@@ -58,6 +60,7 @@ func (t *terminal) tryNext(dir string) {
 	t.next("lien map "+dir+" --of kiln-room.wares", "follow one cell through the components")
 	t.next("lien draw "+dir+" --to house.svg", "the whole design as a picture")
 	t.next("lien try "+dir, "press it, and see its state beside it")
+	t.next("lien lift news-line.text "+dir, "move a cell up, with proof that nobody can tell")
 	t.next("lien check --why copy-goes-stale", "what a rule looks for, with examples")
 	t.next("lien new studio", "begin a design of your own")
 }
@@ -94,6 +97,9 @@ func (t *terminal) demo() error {
 	if err := t.demoMistake(); err != nil {
 		return err
 	}
+	if err := t.demoLift(d); err != nil {
+		return err
+	}
 	t.title("try it yourself", "")
 	t.next("lien demo --to kiln", "write this design to a folder")
 	t.tryNext("kiln")
@@ -119,6 +125,19 @@ func (t *terminal) demoMistake() error {
 			t.breach(d, o, o.Breach)
 		}
 	}
+	return nil
+}
+
+// demoLift moves a cell of the design, and tells whether anybody can tell.
+func (t *terminal) demoLift(d *design.Design) error {
+	p := place{demo.Files, "kiln-room", func(s string) string { return filepath.Base(s) }, nil}
+	res, err := reshape.Lift(d, d.Component("news-line").Member("text"), reshape.LiftOptions{}, p.reload)
+	if err != nil {
+		return err
+	}
+	t.title("lien lift news-line.text", "the page is to hold it; does everything still work as before?")
+	t.edit(res)
+	t.comparison(compare.Run(d, res.Design, compare.Options{Pairs: 1000}), compare.Options{})
 	return nil
 }
 

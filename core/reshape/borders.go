@@ -554,6 +554,11 @@ func (x *extraction) eventName(e *syntax.Event, of *syntax.Element) string {
 		name = e.Name.Text
 	case *syntax.AssignStmt:
 		name = "change" + upper(lastName(s.Target))
+		if of != nil {
+			if t, ok := of.Text.(*syntax.TextLit); ok && len(strings.Fields(t.Value)) < 3 && wordsOf(t.Value) != "" {
+				name = wordsOf(t.Value) // what is pressed says what is meant
+			}
+		}
 	}
 	if name == "" && of != nil && of.Text != nil {
 		name = wordsOf(strings.Trim(x.text(of.Text), "\"`"))

@@ -314,6 +314,9 @@ func (l *lifting) cellName(u *links.Use) string {
 			}
 		}
 	}
+	if first, _, _ := strings.Cut(l.m.Owner.Name, "-"); l.namesIn(u.User)[base] && base == l.m.Label {
+		base = first + upper(base) // as the part is called
+	}
 	return l.free(u.User, base)
 }
 

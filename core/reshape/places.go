@@ -289,12 +289,34 @@ func (w *draft) namesIn(c *design.Component) map[string]bool {
 	}
 	t := map[string]bool{}
 	w.taken[c] = t
+	for _, m := range c.Members {
+		t[m.Label] = true
+	}
+	bind := func(words ...*syntax.Word) {
+		for _, w := range words {
+			if w != nil {
+				t[w.Text] = true
+			}
+		}
+	}
 	syntax.Walk(c.Syntax, func(n syntax.Node) bool {
 		switch n := n.(type) {
-		case *syntax.Word:
-			t[n.Text] = true
 		case *syntax.Name:
 			t[n.Text] = true
+		case *syntax.Param:
+			bind(n.Name)
+		case *syntax.Each:
+			bind(n.Var, n.Index)
+		case *syntax.For:
+			bind(n.Var)
+		case *syntax.ConstDecl:
+			bind(n.Name)
+		case *syntax.Follows:
+			bind(n.Old)
+		case *syntax.Derives:
+			bind(n.SetParam)
+		case *syntax.FieldLit:
+			bind(n.Name)
 		}
 		return true
 	})
