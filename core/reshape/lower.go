@@ -233,6 +233,9 @@ func (l *lowering) move(cell *syntax.Cell) {
 		text = strings.Replace(text, "holds ", "shares ", 1)
 	}
 	l.remove(child.Syntax.Span())
+	if l.event != nil {
+		l.remove(l.event.Syntax.Span())
+	}
 	l.addMember(child.Owner, text, beforeHolds...)
 	for _, e := range l.hears {
 		l.removeItem(e)
@@ -240,7 +243,6 @@ func (l *lowering) move(cell *syntax.Cell) {
 	if l.event == nil {
 		return
 	}
-	l.remove(l.event.Syntax.Span())
 	syntax.Walk(child.Owner.Syntax, func(n syntax.Node) bool {
 		if e, ok := n.(*syntax.Emit); ok && e.Name.Text == l.event.Label && len(e.Args) == 1 {
 			l.replace(e.Span(), l.assignment(child.Label, e.Args[0]))
