@@ -366,7 +366,7 @@ func (x *extraction) write() {
 	for _, m := range x.order {
 		if m.Kind == design.Holds || m.Kind == design.ConstMember {
 			out.WriteString(x.moved(m.Syntax.Span(), x.changed(m.Syntax.Span())) + "\n")
-			x.remove(m.Syntax.Span())
+			x.draft.take(m.Syntax.Span())
 		}
 	}
 	for _, u := range x.uses {
@@ -375,7 +375,7 @@ func (x *extraction) write() {
 	for _, m := range x.order {
 		if m.Kind == design.Derives {
 			out.WriteString("\n" + x.moved(m.Syntax.Span(), x.changed(m.Syntax.Span())) + "\n")
-			x.remove(m.Syntax.Span())
+			x.draft.take(m.Syntax.Span())
 		}
 	}
 	fmt.Fprintf(&out, "\nview {\n%s\n}\n}", x.changed(x.span))

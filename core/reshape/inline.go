@@ -126,12 +126,31 @@ func (n *inlining) use(u *links.Use) error {
 		span.Start = first
 	}
 	text := strings.TrimSpace(s.changed(span))
-	if above, _ := n.comments(n.c.Syntax.Span()); above != "" && !n.others {
-		text = above + "\n" + text
+	said := n.saidIn(u.Node.Syntax.Span(), source.Span{})
+	if !n.others && u == n.uses[0] { // what is said of a component that goes stays with what it showed
+		said = append(n.saidIn(n.c.Syntax.Span(), span), said...)
+		if above, _ := n.comments(n.c.Syntax.Span()); above != "" {
+			said = append([]string{above}, said...)
+		}
+	}
+	if len(said) > 0 {
+		text = strings.Join(said, "\n") + "\n" + text
 	}
 	n.replace(u.Node.Syntax.Span(), text)
 	n.did("%s is written where %s used it", n.c.Name, u.User.Name)
 	return nil
+}
+
+// saidIn are the comments in a stretch of text, but for a part of it.
+func (n *inlining) saidIn(at, but source.Span) (list []string) {
+	for _, f := range n.d.Files {
+		for _, c := range f.Comments {
+			if at.Start <= c.At.Start && c.At.End <= at.End && !(but.Start <= c.At.Start && c.At.End <= but.End) {
+				list = append(list, strings.TrimSpace(n.d.Text(c.At)))
+			}
+		}
+	}
+	return list
 }
 
 func viewOf(c *syntax.Component) *syntax.View {

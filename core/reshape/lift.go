@@ -191,7 +191,7 @@ func (l *lifting) below() error {
 		l.replace(l.whole(cell.Span()), fmt.Sprintf("shares %s: %s = %s\n", m.Label, t, first))
 		return nil
 	}
-	l.remove(cell.Span())
+	l.take(cell.Span())
 	l.addMember(c, fmt.Sprintf("takes %s: %s", m.Label, t), beforeTakes...)
 	if l.o.As == AsFunction {
 		l.up = l.free(c, "set"+upper(m.Label))

@@ -226,7 +226,7 @@ func (l *lowering) move(cell *syntax.Cell) {
 	if value == nil {
 		value = cell.From
 	}
-	l.remove(cell.Span())
+	l.take(cell.Span())
 	l.removeItem(l.link.Syntax)
 	text := l.moved(cell.Span(), fmt.Sprintf("holds %s: %s%s%s", child.Label, l.typeText(l.m), first, l.text(value)))
 	if l.tie && l.tiedElsewhere() {

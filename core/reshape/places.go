@@ -48,10 +48,20 @@ func (w *draft) whole(at source.Span) source.Span {
 	return source.Span{Start: f.Pos(line), End: f.Pos(end)}
 }
 
-// remove takes a member out, with its comments.
-func (w *draft) remove(at source.Span) {
+// take takes a member out, with the comments that move with it.
+func (w *draft) take(at source.Span) {
 	w.gone = append(w.gone, at)
 	w.replace(w.whole(at), "")
+}
+
+// remove takes a member out that goes nowhere: what was said of it stays.
+func (w *draft) remove(at source.Span) {
+	w.gone = append(w.gone, at)
+	left := ""
+	if above, behind := w.comments(at); above+behind != "" {
+		left = strings.TrimSpace(above+"\n"+behind) + "\n"
+	}
+	w.replace(w.whole(at), left)
 }
 
 // comments are those right above a member and behind it, as they are written: they move with it.

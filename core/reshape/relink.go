@@ -173,7 +173,7 @@ func (r *relinking) below() error {
 	t := r.typeText(m)
 	if r.as != AsTie {
 		if r.was == AsTie {
-			r.remove(m.Syntax.Span())
+			r.take(m.Syntax.Span())
 			r.addMember(c, r.moved(m.Syntax.Span(), fmt.Sprintf("takes %s: %s", m.Label, t)), beforeTakes...)
 		}
 		if r.up != nil {
@@ -187,7 +187,7 @@ func (r *relinking) below() error {
 			r.addMember(c, fmt.Sprintf("emits %s(%s: %s)", r.new, m.Label, t), beforeEmits...)
 		}
 	} else {
-		r.remove(m.Syntax.Span())
+		r.take(m.Syntax.Span())
 		r.remove(r.up.Syntax.Span())
 		r.addMember(c, r.moved(m.Syntax.Span(), fmt.Sprintf("shares %s: %s = %s", m.Label, t, firstOf(m.Type()))), "takes", "shares")
 	}

@@ -49,7 +49,7 @@ func Split(d *design.Design, m *design.Member, reload Reload) (*Result, error) {
 	if err := s.splitUses(m, parts); err != nil {
 		return nil, err
 	}
-	s.remove(cell.Span())
+	s.take(cell.Span())
 	s.addMember(m.Owner, s.moved(cell.Span(), strings.Join(lines, "\n")), beforeHolds...)
 	s.did("%s.%s is %d cells now: each field is one", m.Owner.Name, m.Label, len(lines))
 	return s.finish(reload)

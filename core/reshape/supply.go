@@ -347,7 +347,11 @@ func (s *supplying) component(c *design.Component) {
 		own := s.values[c][m.Label] != "" || s.events[c][m.Label] != ""
 		if own && (c != s.owner || slices.Contains(s.cells, m) || slices.Contains(s.moves, m)) {
 			cut = append(cut, m.Syntax.Span())
-			s.remove(m.Syntax.Span())
+			if c == s.owner {
+				s.take(m.Syntax.Span()) // into the context
+			} else {
+				s.remove(m.Syntax.Span())
+			}
 		}
 	}
 	for _, k := range s.d.Components { // what is handed on to components that use the context themselves
