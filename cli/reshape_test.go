@@ -2,7 +2,7 @@ package cli_test
 
 import (
 	"encoding/json"
-	"os"
+	"fmt"
 	"os/exec"
 	"path/filepath"
 	"strings"
@@ -29,38 +29,17 @@ component kiln-page {
 start kiln-page
 `
 
-func put(t *testing.T, dir, name, text string) string {
-	t.Helper()
-	path := filepath.Join(dir, name)
-	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
-		t.Fatal(err)
-	}
-	if err := os.WriteFile(path, []byte(text), 0o600); err != nil {
-		t.Fatal(err)
-	}
-	return path
-}
-
-func textOf(t *testing.T, path string) string {
-	t.Helper()
-	text, err := os.ReadFile(path)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return string(text)
-}
-
 // TestEdits: an edit prints what it did, the diff and the verdict; it writes with -w, and what can be told only
 // with --anyway; what is refused leaves the files alone.
 func TestEdits(t *testing.T) {
 	dir := t.TempDir()
-	file := put(t, dir, "fold.lien", folding)
+	file := write(t, dir, "fold.lien", folding)
 	lien(t, dir, "lift", "open", "fold.lien").want(t, 0, "fold-card.open is held by kiln-page now, as glazesOpen", "+  emits changeOpen(open: boolean)", "alike: both come to one page")
-	if textOf(t, file) != folding {
+	if read(t, file) != folding {
 		t.Fatal("lift wrote the file without -w")
 	}
 	lien(t, dir, "lift", "open", "fold.lien", "--one", "-w").want(t, 1, "they differ", "press button \"Glazes\"", "nothing was written")
-	if textOf(t, file) != folding {
+	if read(t, file) != folding {
 		t.Fatal("lift wrote what can be told without --anyway")
 	}
 	lien(t, dir, "lift", "open", "fold.lien", "-w").want(t, 0, "wrote 1 file")
@@ -68,7 +47,8 @@ func TestEdits(t *testing.T) {
 	lien(t, dir, "rename", "fold-card.open", "unfolded", "fold.lien", "-w").want(t, 0, "wrote 1 file")
 	lien(t, dir, "relink", "fold-card.unfolded", "--as", "tie", "fold.lien", "-w").want(t, 0, "unfolded <-> glazesOpen")
 	lien(t, dir, "inline", "fold-card", "fold.lien").want(t, 0, "fold-card is gone", "alike")
-	lien(t, dir, "extract", "fold.lien:11", "fold.lien", "--name", "cut-part").want(t, 0)
+	line := 1 + strings.Count(read(t, file)[:strings.Index(read(t, file), "    fold-card {")], "\n")
+	lien(t, dir, "extract", fmt.Sprintf("fold.lien:%d", line), "fold.lien", "--name", "cut-part").want(t, 0, "glazesOpen moves along: only this part uses it")
 	lien(t, dir, "lift", "open", "fold.lien").want(t, 2, "there is no cell \"open\"", "the cells are")
 	lien(t, dir, "lower", "kiln-page.glazesOpen", "fold.lien").want(t, 1, "fold-card is used in 2 places")
 	lien(t, dir, "extract", "fold.lien:99", "fold.lien").want(t, 1, "has no line 99", "it has the lines 1 to")
@@ -90,13 +70,13 @@ func TestEdits(t *testing.T) {
 	if err := json.Unmarshal([]byte(r.out), &out); err != nil || len(out.Files) != 1 || len(out.Files[0].Edits) == 0 || out.Comparison.Verdict != "alike" {
 		t.Errorf("%v: %s", err, r.out)
 	}
-	lines := strings.SplitAfter(textOf(t, file), "\n")
+	lines := strings.SplitAfter(read(t, file), "\n")
 	for i := len(out.Files[0].Edits) - 1; i >= 0; i-- {
 		e := out.Files[0].Edits[i]
 		lines = append(append(append([]string{}, lines[:e.FromLine-1]...), e.Text), lines[e.ToLine-1:]...)
 	}
 	lien(t, dir, "relink", "fold-card.unfolded", "--as", "report", "fold.lien", "-w").want(t, 0)
-	if textOf(t, file) != strings.Join(lines, "") {
+	if read(t, file) != strings.Join(lines, "") {
 		t.Error("the edits of the JSON are not those of the file")
 	}
 }
@@ -104,19 +84,19 @@ func TestEdits(t *testing.T) {
 // TestCompare: two designs, and a design and what git had of it.
 func TestCompare(t *testing.T) {
 	dir := t.TempDir()
-	put(t, dir, "a/fold.lien", folding)
-	put(t, dir, "b/fold.lien", strings.ReplaceAll(folding, `"Stoneware"`, `"Porcelain"`))
+	write(t, dir, "a/fold.lien", folding)
+	write(t, dir, "b/fold.lien", strings.ReplaceAll(folding, `"Stoneware"`, `"Porcelain"`))
 	lien(t, dir, "compare", "a", "a").want(t, 0, "alike: both come to one page")
 	lien(t, dir, "compare", "a", "b").want(t, 1, "they differ", `text "Stoneware" before, text "Porcelain" after`, "1 step, the fewest there are", `press button "Clays"`)
 	lien(t, dir, "compare", "a", "b", "--but", "texts").want(t, 0, "alike, but for texts: all 4 pairs of states")
 	lien(t, dir, "compare", "a", "b", "--but", "colours").want(t, 2, "classes, texts, focus")
 	lien(t, dir, "compare", "a").want(t, 2, "takes two designs")
 	lien(t, dir, "compare", "a", "nowhere").want(t, 2, "there is no such file or folder")
-	put(t, dir, "c/fold.lien", strings.Replace(folding, "takes title: string", "takes title: string\n  takes shade: string", 1))
+	write(t, dir, "c/fold.lien", strings.Replace(folding, "takes title: string", "takes title: string\n  takes shade: string", 1))
 	lien(t, dir, "compare", "a", "c").want(t, 1, "cannot be compared", "shade")
-	put(t, dir, "d/fold.lien", strings.ReplaceAll(strings.ReplaceAll(folding, "takes title", "takes heading"), "title <-", "heading <-"))
-	if text := textOf(t, filepath.Join(dir, "d/fold.lien")); true {
-		put(t, dir, "d/fold.lien", strings.ReplaceAll(text, "${title}", "${heading}"))
+	write(t, dir, "d/fold.lien", strings.ReplaceAll(strings.ReplaceAll(folding, "takes title", "takes heading"), "title <-", "heading <-"))
+	if text := read(t, filepath.Join(dir, "d/fold.lien")); true {
+		write(t, dir, "d/fold.lien", strings.ReplaceAll(text, "${title}", "${heading}"))
 	}
 	lien(t, dir, "compare", "a", "d", "--contracts").want(t, 1, "- takes title: string", "who links it links it to nothing", "used at a/fold.lien:13:5", "+ takes heading: string")
 	lien(t, dir, "compare", "a", "a", "--contracts").want(t, 0, "the same")
@@ -135,12 +115,12 @@ func TestCompare(t *testing.T) {
 	git("add", ".")
 	git("commit", "-q", "-m", "first")
 	lien(t, dir, "compare", "--since", "HEAD", "a").want(t, 0, "alike")
-	put(t, dir, "a/fold.lien", strings.ReplaceAll(folding, "open = !open", "open = true"))
+	write(t, dir, "a/fold.lien", strings.ReplaceAll(folding, "open = !open", "open = true"))
 	lien(t, dir, "compare", "--since", "HEAD", "a").want(t, 1, "they differ", "2 steps")
 	lien(t, dir, "compare", "--since", "nothing", "a").want(t, 2, "git does not give nothing")
 	lien(t, dir, "compare", "--since", "--output=x", "a").want(t, 2)
 	lien(t, dir, "draw", "a", "--since", "HEAD", "--to", "changes.svg").want(t, 0, "changes.svg")
-	if svg := textOf(t, filepath.Join(dir, "changes.svg")); !strings.Contains(svg, "what stayed is faint") {
+	if svg := read(t, filepath.Join(dir, "changes.svg")); !strings.Contains(svg, "what stayed is faint") {
 		t.Error("the picture does not tell what changed")
 	}
 }
