@@ -243,4 +243,3 @@ func elementAt(e *engine.Engine, at int) (found *engine.Element) {
 	})
 	return found
 }
-
