@@ -9,6 +9,7 @@ import (
 	"lien/core/links"
 	"lien/core/syntax"
 	"lien/core/types"
+	"lien/core/value"
 )
 
 // How changes of a lifted cell come up.
@@ -237,6 +238,9 @@ func (w *draft) fieldsReport(m *design.Member, change func(value string) string)
 // above gives a use of the component its cell.
 func (l *lifting) above(u *links.Use) error {
 	each := innermost(u.Path)
+	if l.o.One && types.Widen(l.m.Type()) == types.Boolean && (each != nil || len(l.uses) > 1) {
+		return l.onlyOne(u, each)
+	}
 	if each != nil {
 		return l.inList(u, each)
 	}
@@ -264,6 +268,79 @@ func (l *lifting) above(u *links.Use) error {
 	}
 	l.link(u, name, name, func(v string) string { return name + " = " + v })
 	return nil
+}
+
+// onlyOne keeps which of several uses, or items, it is true of: of one at most.
+func (l *lifting) onlyOne(u *links.Use, each *design.Each) error {
+	cell := l.m.Syntax.(*syntax.Cell)
+	switch {
+	case l.o.As != AsReport:
+		return l.refuse(u.Node.Start, "--as report", "at most one of several has %s, and only a report tells which one changes", l.m.Label)
+	case cell.Value == nil || l.text(cell.Value) != "false":
+		return l.refuse(l.m.Pos(), "let it begin with false", "%s begins with something else than false, and at most one of several may have it", l.m.Label)
+	case u.User != l.uses[0].User:
+		return l.refuse(u.Node.Start, "lift it to a component above both: --to", "%s is used in several components, and no one of them could hold one cell", l.m.Owner.Name)
+	case each != nil && each.By == nil:
+		return l.refuse(each.Syntax.Start, "write by and the key of an item", "the items here have no key, by which one could be told")
+	case each != nil && (len(l.uses) > 1 || eachesOf(u.Path) > 1):
+		return l.refuse(each.Syntax.Start, "use it in one list, or cut the list out first", "the keys of several lists may be equal, and would not tell which %s it is", l.m.Owner.Name)
+	}
+	key, keyType := value.Show(value.String(l.useKey(u))), "string"
+	if each != nil {
+		key, keyType = l.text(each.Syntax.By), types.Widen(each.By.Expr.Type()).String()
+	}
+	if l.one == "" {
+		l.one = l.free(u.User, l.m.Label+"One")
+		l.addMember(u.User, l.moved(cell.Span(), fmt.Sprintf("holds %s: %s? = null", l.one, keyType)), beforeHolds...)
+		l.result.cells = append(l.result.cells, cellName{u.User.Name, l.one})
+		l.did("%s holds which %s is %s now, as %s: at most one", u.User.Name, l.m.Owner.Name, l.m.Label, l.one)
+	}
+	name, off := l.one, "null"
+	if l.falseUnasked() {
+		off = fmt.Sprintf("%s == %s ? null : %[1]s", name, key)
+	}
+	l.link(u, name+" == "+key, "", func(v string) string { return fmt.Sprintf("%s = %s ? %s : %s", name, v, key, off) })
+	return nil
+}
+
+// falseUnasked says whether a write may report false where the cell is false already: another one must keep what it has then.
+func (l *lifting) falseUnasked() bool {
+	return slices.ContainsFunc(l.writesOf(l.m), func(wr write) bool {
+		value := l.newValue(wr)
+		return value != "true" && value != "!"+l.m.Label
+	})
+}
+
+// eachesOf counts the lists around a place.
+func eachesOf(path []design.Node) (n int) {
+	for _, p := range path {
+		if _, ok := p.(*design.Each); ok {
+			n++
+		}
+	}
+	return n
+}
+
+// useKey tells a use from the others: by a text that it alone is given, or by its place.
+func (l *lifting) useKey(u *links.Use) string {
+	t := givenText(u)
+	other := func(o *links.Use) bool { return o != u && givenText(o) == t }
+	if t != "" && !slices.ContainsFunc(l.uses, other) {
+		return t
+	}
+	return fmt.Sprint(1 + slices.Index(l.uses, u))
+}
+
+// givenText is a name made of the first text that a use is given, or "".
+func givenText(u *links.Use) string {
+	for _, it := range u.Node.Syntax.Body {
+		if link, ok := it.(*syntax.Link); ok && link.Op == syntax.Down {
+			if t, ok := link.Value.(*syntax.TextLit); ok && wordsOf(t.Value) != "" {
+				return wordsOf(t.Value)
+			}
+		}
+	}
+	return ""
 }
 
 // link hands the cell down and takes its changes up.
@@ -305,13 +382,8 @@ func (l *lifting) cellName(u *links.Use) string {
 	}
 	base := l.m.Label
 	if several > 1 && !l.o.One {
-		for _, it := range u.Node.Syntax.Body {
-			if link, ok := it.(*syntax.Link); ok && link.Op == syntax.Down {
-				if t, ok := link.Value.(*syntax.TextLit); ok && wordsOf(t.Value) != "" {
-					base = wordsOf(t.Value) + upper(l.m.Label)
-					break
-				}
-			}
+		if t := givenText(u); t != "" {
+			base = t + upper(l.m.Label)
 		}
 	}
 	if first, _, _ := strings.Cut(l.m.Owner.Name, "-"); l.namesIn(u.User)[base] && base == l.m.Label {
@@ -419,8 +491,8 @@ func (l *lifting) inList(u *links.Use, each *design.Each) error {
 	if each.By == nil {
 		return l.refuse(each.Syntax.Start, "write by and the key of an item", "the items here have no key, so what is kept of each could not be found again")
 	}
-	if l.o.As == AsTie {
-		return l.refuse(u.Node.Start, "--as report", "%s is used for every item of a list, and a tie to one of several is no cell", m.Owner.Name)
+	if l.o.As != AsReport {
+		return l.refuse(u.Node.Start, "--as report", "%s is used for every item of a list, and only a report tells which one changes", m.Owner.Name)
 	}
 	if cell.Value == nil || !l.constant(cell.Value) {
 		return l.refuse(m.Pos(), "let it begin with a constant", "%s begins with what only %s has, and each item would begin otherwise", m.Label, m.Owner.Name)
@@ -432,35 +504,40 @@ func (l *lifting) inList(u *links.Use, each *design.Each) error {
 		same = "x"
 	}
 	first, t := l.text(cell.Value), l.typeText(m)
-	items := l.text(each.Syntax.List)
+	items := inParens(each.Syntax.List, l.text(each.Syntax.List))
 	if t == "boolean" && first == "false" {
-		name := l.free(user, m.Label+upper(itemName(each))+"s")
+		name := l.free(user, m.Label+upper(listName(each)))
 		l.addMember(user, l.moved(cell.Span(), fmt.Sprintf("holds %s: %s[] = []", name, keyType)), beforeHolds...)
 		l.result.cells = append(l.result.cells, cellName{user.Name, name})
 		l.did("%s.%s is a list of keys in %s now, %s: what has it is in it", m.Owner.Name, m.Label, user.Name, name)
-		l.forget(u, items, fmt.Sprintf("%s = %[1]s.filter(k => (%s).some(x => %s == k))", name, items, same))
+		l.forget(u, items, fmt.Sprintf("%s = %[1]s.filter(k => %s.some(x => %s == k))", name, items, same))
 		l.link(u, fmt.Sprintf("%s.includes(%s)", name, key), "", func(v string) string {
-			return fmt.Sprintf("%s = %s ? [...%[1]s, %s] : %[1]s.filter(k => k != %[3]s)", name, v, key)
+			return fmt.Sprintf("%[1]s = %[2]s ? [...%[1]s, %[3]s] : %[1]s.filter(k => k != %[3]s)", name, v, key)
 		})
 		return nil
 	}
-	name := l.free(user, m.Label+"Of"+upper(itemName(each))+"s")
+	name := l.free(user, m.Label+"Of"+upper(listName(each)))
 	l.addMember(user, l.moved(cell.Span(), fmt.Sprintf("holds %s: { key: %s, value: %s }[] = []", name, keyType, t)), beforeHolds...)
 	l.result.cells = append(l.result.cells, cellName{user.Name, name})
 	l.did("%s.%s is a list of records in %s now, %s, by the key of the item", m.Owner.Name, m.Label, user.Name, name)
-	l.forget(u, items, fmt.Sprintf("%s = %[1]s.filter(k => (%s).some(x => %s == k.key))", name, items, same))
+	l.forget(u, items, fmt.Sprintf("%s = %[1]s.filter(k => %s.some(x => %s == k.key))", name, items, same))
 	value := fmt.Sprintf("%s.find(k => k.key == %s)?.value ?? %s", name, key, first)
 	if types.Nullable(m.Type()) {
-		value = fmt.Sprintf("%s.some(k => k.key == %s) ? %[1]s.find(k => k.key == %[2]s)?.value ?? null : %[3]s", name, key, first)
+		value = fmt.Sprintf("%[1]s.some(k => k.key == %[2]s) ? %[1]s.find(k => k.key == %[2]s)?.value ?? null : %[3]s", name, key, first)
 	}
 	l.link(u, value, "", func(v string) string {
-		return fmt.Sprintf("%s = [...%[1]s.filter(k => k.key != %s), { key: %[2]s, value: %s }]", name, key, v)
+		return fmt.Sprintf("%[1]s = [...%[1]s.filter(k => k.key != %[2]s), { key: %[2]s, value: %[3]s }]", name, key, v)
 	})
 	return nil
 }
 
-// itemName is what an item is called.
-func itemName(each *design.Each) string { return each.Syntax.Var.Text }
+// listName is what the items of an each are called together.
+func listName(each *design.Each) string {
+	if name := lastName(each.Syntax.List); name != "" {
+		return name
+	}
+	return each.Syntax.Var.Text + "s"
+}
 
 // forget lets go of what is kept of items that are gone, where the list is one of the component: a
 // list that never changes loses none.
