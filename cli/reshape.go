@@ -429,7 +429,8 @@ func relinkCommand(t *terminal) *cli.Command {
 			&cli.StringFlag{Name: "as", Usage: "it travels as `WAY`: report, tie, function, context", Required: true},
 			&cli.StringFlag{Name: "name", Usage: "the context is called `NAME`", DefaultText: "after the cell"}),
 		Description: `What a component is handed, and how it tells of changes: it reports them, shares a cell
-that is tied, calls a function that is handed down, or uses a context.
+that is tied, calls a function that is handed down, or uses a context. A cell of a context is
+handed down instead of it, through all that stands between.
 
 Example, on the demo:
   lien demo --to kiln
@@ -449,9 +450,13 @@ Example, on the demo:
 // memberNamed finds a member by its component and its name.
 func memberNamed(d *design.Design, name string) (*design.Member, error) {
 	owner, label, _ := strings.Cut(name, ".")
-	c, err := componentNamed(d, owner)
-	if err != nil {
-		return nil, err
+	c := d.Component(owner)
+	if c == nil {
+		var owners []string
+		for _, o := range d.Components {
+			owners = append(owners, o.Name)
+		}
+		return nil, usagef(didYouMean(owner, owners, "the components and contexts are: "), "there is no component %s", owner)
 	}
 	var names []string
 	for _, m := range c.Members {

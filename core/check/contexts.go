@@ -1,6 +1,8 @@
 package check
 
 import (
+	"fmt"
+
 	"lien/core/design"
 	"lien/core/finding"
 	"lien/core/links"
@@ -65,11 +67,35 @@ var usedNextDoor = rule{"used-next-door", finding.Note, func(p *pass, report fun
 			}
 			if direct {
 				report(s.Use.Syntax.Name.Span(), "only %s, right below %s, uses %s", users[0].Name, c.Name, s.Use.Component.Name).
-					Instead("hold it in %s, and link it: takes and emits say more", c.Name)
+					Instead("%s", handedDown(c, s))
 			}
 		}
 	}
 }}
+
+// handedDown says how a link takes the place of a context.
+func handedDown(c *design.Component, s *design.Supply) string {
+	text := fmt.Sprintf("hold it in %s, and link it: takes and emits say more", c.Name)
+	of, cell, as := s.Use.Component, "", "report"
+	for _, m := range of.Members {
+		switch {
+		case m.Kind == design.Action || m.Kind == design.Derives:
+		case m.IsCell() && m.Kind != design.Takes && !m.Aside:
+			if cell == "" {
+				cell = m.Label
+			}
+			if m.Kind == design.Shares { // users may tie it
+				as = "tie"
+			}
+		default:
+			return text
+		}
+	}
+	if cell == "" || len(of.Hooks)+len(of.Follows)+len(of.Hearings)+len(s.Use.Links)+len(s.Use.Ties) > 0 {
+		return text
+	}
+	return fmt.Sprintf("lien relink %s.%s --as %s does it; or %s", of.Name, cell, as, text)
+}
 
 // gathers says whether a context knows its users as a list, which no link does.
 func gathers(c *design.Component) bool {

@@ -1,6 +1,7 @@
 package check
 
 import (
+	"fmt"
 	"sort"
 
 	"lien/core/design"
@@ -25,12 +26,20 @@ var alwaysTogether = rule{"always-together", finding.Note, func(p *pass, report 
 				if sameBodies(p.bodies(a), p.bodies(b)) {
 					report(b.At, "%s and %s are always written together", a.Label, b.Label).
 						See(a.At.Start, "%s is held here", a.Label).
-						Instead("hold one record, or work one out from the other; if both are always the same, lien join %s.%s %[1]s.%[3]s makes one of them", c.Name, a.Label, b.Label)
+						Instead("hold one record, or work one out from the other%s", joined(a, b))
 				}
 			}
 		}
 	}
 }}
+
+// joined names the command that makes one cell of two that are always the same, as only those of one type can be.
+func joined(a, b *design.Member) string {
+	if !types.Identical(types.Widen(a.Type()), types.Widen(b.Type())) {
+		return ""
+	}
+	return fmt.Sprintf("; if both are always the same, lien join %s.%s %[1]s.%[3]s makes one of them", a.Owner.Name, a.Label, b.Label)
+}
 
 // bodies are the bodies that write a cell; ties have none.
 func (p *pass) bodies(m *design.Member) map[*design.Body]bool {

@@ -50,7 +50,7 @@ func TestThereAndBack(t *testing.T) {
 		}
 	}
 	t.Log(ways)
-	for _, name := range []string{"lift and lower", "extract and inline", "rename", "function, report, tie and back"} {
+	for _, name := range []string{"lift and lower", "extract and inline", "rename", "function, report, tie, context and back"} {
 		if ways[name] < many/4 {
 			t.Errorf("%s was done %d times only", name, ways[name])
 		}
@@ -94,21 +94,24 @@ func thereAndBack(d *design.Design, random *rand.Rand) map[string][2]oneWay {
 			func(d *design.Design) (*Result, error) { return Rename(d, card.Name, "other-card", Reparse(d)) },
 			func(d *design.Design) (*Result, error) { return Rename(d, "other-card", card.Name, Reparse(d)) },
 		},
-		"function, report, tie and back": {
+		"function, report, tie, context and back": {
 			func(d *design.Design) (*Result, error) {
 				return Relink(d, d.Component("heat-field").Member("heat"), AsReport, "", Reparse(d))
 			},
 			func(d *design.Design) (*Result, error) {
-				for _, as := range []string{AsTie, AsFunction} {
-					res, err := Relink(d, d.Component("heat-field").Member("heat"), as, "", Reparse(d))
-					if err != nil {
+				var res *Result
+				for _, as := range []string{AsTie, AsContext, AsFunction} {
+					of := d.Component("heat-field").Member("heat")
+					if as == AsFunction {
+						of = d.Component("kilnHeat").Member("heat")
+					}
+					var err error
+					if res, err = Relink(d, of, as, "", Reparse(d)); err != nil {
 						return nil, err
 					}
-					if d = res.Design; as == AsFunction {
-						return res, nil
-					}
+					d = res.Design
 				}
-				return nil, nil
+				return res, nil
 			},
 		},
 	}
@@ -146,7 +149,9 @@ func randomDesign(random *rand.Rand) string {
 	}
 	out.WriteString("component heat-field {\n  takes heat: number\n  takes setHeat: (value: number) => void\n\n  view {\n    button \"Up\" {\n      disabled <- heat > 2\n      click    -> setHeat(heat + 1)\n    }\n    button \"Off\" { click -> setHeat(0) }\n    output `${heat}`\n  }\n}\n\n")
 	out.WriteString("type Ware = { id: string, name: string, done: boolean }\n\n")
-	fmt.Fprintf(&out, "component kiln-page {\n  holds lit: boolean = false\n  holds wares: Ware[] = [{ id: \"a\", name: \"Bowl\", done: false }, { id: \"b\", name: \"Jug\", done: true }]\n  holds heat: number = 0\n\n  action setHeat(value: number) { heat = value }\n\n  view {\n    h1 \"Kiln\"\n")
+	cells := []string{"lit: boolean = false", "wares: Ware[] = [{ id: \"a\", name: \"Bowl\", done: false }, { id: \"b\", name: \"Jug\", done: true }]", "heat: number = 0"}
+	random.Shuffle(len(cells), func(i, k int) { cells[i], cells[k] = cells[k], cells[i] })
+	fmt.Fprintf(&out, "component kiln-page {\n  holds %s\n%s  holds %s\n  holds %s\n\n  action setHeat(value: number) { heat = value }\n\n  view {\n    %s\n", cells[0], pick("", "  // The kiln.\n"), cells[1], cells[2], pick("h1 \"Kiln\"", "h1 `Kiln at ${heat}`"))
 	for i := range cards {
 		text := out.String()
 		at := strings.Index(text, fmt.Sprintf("component ware-card-%d {", i))

@@ -3,6 +3,8 @@ package reshape
 import (
 	"fmt"
 	"math/rand/v2"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -15,8 +17,12 @@ import (
 func TestCommentsStay(t *testing.T) {
 	random := rand.New(rand.NewPCG(9, 9))
 	edits := 0
+	texts := []string{before(t, "hand-down"), before(t, "hand-down-with-arguments"), before(t, "supply")}
 	for range 6 {
-		text := commented(randomDesign(random))
+		texts = append(texts, randomDesign(random))
+	}
+	for _, text := range texts {
+		text := commented(text)
 		d := design.Parse("kiln.lien", text)
 		if d.Failed() {
 			t.Fatalf("%s\n%s", d.Errors()[0].Message, text)
@@ -38,6 +44,17 @@ func TestCommentsStay(t *testing.T) {
 	if edits < 100 {
 		t.Errorf("only %d edits were made", edits)
 	}
+}
+
+// before is the design that cases begin with.
+func before(t *testing.T, cases string) string {
+	t.Helper()
+	text, err := os.ReadFile(filepath.Join("testdata", cases+".txt"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	design, _, _ := strings.Cut(string(text), "--- ")
+	return design
 }
 
 // commented is a text with comments wherever one can stand.

@@ -70,7 +70,7 @@ func everyEdit(d *design.Design) (list []oneEdit) {
 				continue
 			}
 			add("rename "+name, func() (*Result, error) { return Rename(d, name, "another", Reparse(d)) })
-			if m.Kind == design.Takes || m.Kind == design.Shares {
+			if m.Kind == design.Takes || m.Kind == design.Shares || c.IsContext && m.IsCell() {
 				for _, as := range []string{AsReport, AsTie, AsFunction, AsContext} {
 					add("relink "+name+" --as "+as, func() (*Result, error) { return Relink(d, m, as, "", Reparse(d)) })
 				}

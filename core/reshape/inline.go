@@ -30,7 +30,8 @@ func Inline(d *design.Design, c *design.Component, file string, line int, reload
 		}
 	}
 	if !n.others {
-		n.drop()
+		n.drop(n.c.Syntax.Span())
+		n.did("%s is gone", n.c.Name)
 	}
 	return n.finish(reload)
 }
@@ -160,18 +161,6 @@ func viewOf(c *syntax.Component) *syntax.View {
 		}
 	}
 	return nil
-}
-
-// drop takes the component out, once nothing uses it.
-func (n *inlining) drop() {
-	at := n.whole(n.c.Syntax.Span())
-	f := n.file(at.Start)
-	text := f.Text
-	for end := f.Offset(at.End); end < len(text) && (text[end] == '\n' || text[end] == '\r'); end++ { // and the line between
-		at.End++
-	}
-	n.replace(at, "")
-	n.did("%s is gone", n.c.Name)
 }
 
 // substitution is what stands in place of the names of a component at one of its uses.

@@ -256,22 +256,28 @@ func (l *lowering) tiedElsewhere() bool { return l.child.Offered || l.child.Fiel
 
 // assignment is a change of a cell, as people write it: n += 1 for n + 1.
 func (w *draft) assignment(cell string, value syntax.Expr) string {
-	if b, ok := value.(*syntax.Binary); ok && (b.Op == syntax.Plus || b.Op == syntax.Minus) && w.text(b.X) == cell {
+	return w.assigned(cell, cell, value, func(x syntax.Expr) string { return w.text(x) })
+}
+
+// assigned is a change of a cell that is called something else in the text of the new value.
+func (w *draft) assigned(cell, was string, value syntax.Expr, text func(syntax.Expr) string) string {
+	if b, ok := value.(*syntax.Binary); ok && (b.Op == syntax.Plus || b.Op == syntax.Minus) && w.text(b.X) == was {
 		op := map[syntax.Kind]string{syntax.Plus: " += ", syntax.Minus: " -= "}[b.Op]
-		y := w.text(b.Y)
-		if p, ok := b.Y.(*syntax.Paren); ok {
-			y = w.text(p.X)
+		y := b.Y
+		if p, ok := y.(*syntax.Paren); ok {
+			y = p.X
 		}
-		return cell + op + y
+		return cell + op + text(y)
 	}
-	if r, ok := value.(*syntax.RecordLit); ok && len(r.Fields) == 2 && r.Fields[0].Name == nil && w.text(r.Fields[0].Value) == cell {
+	if r, ok := value.(*syntax.RecordLit); ok && len(r.Fields) == 2 && r.Fields[0].Name == nil && w.text(r.Fields[0].Value) == was {
 		f := r.Fields[1]
 		if f.Name != nil && f.Value == nil {
 			return cell + "." + f.Name.Text + " = " + f.Name.Text
 		}
 		if f.Name != nil {
-			return w.assignment(cell+"."+f.Name.Text, f.Value)
+			name := "." + f.Name.Text
+			return w.assigned(cell+name, was+name, f.Value, text)
 		}
 	}
-	return cell + " = " + w.text(value)
+	return cell + " = " + text(value)
 }

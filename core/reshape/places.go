@@ -64,6 +64,38 @@ func (w *draft) remove(at source.Span) {
 	w.replace(w.whole(at), left)
 }
 
+// drop takes a declaration out, and the empty lines behind it.
+func (w *draft) drop(decl source.Span) {
+	at := w.whole(decl)
+	f := w.file(at.Start)
+	for end := f.Offset(at.End); end < len(f.Text) && (f.Text[end] == '\n' || f.Text[end] == '\r'); end++ {
+		at.End++
+	}
+	w.replace(at, "")
+}
+
+// lookAt lets laws, starts and scenarios look at members elsewhere: the(from) is the(to).
+func (w *draft) lookAt(moved func(*design.Member) bool, from, to string) {
+	v := design.Visitor{Expr: func(x types.Expr) {
+		sel, ok := x.(*types.Select)
+		if !ok {
+			return
+		}
+		if m, ok := sel.Member.(*design.Member); !ok || !moved(m) {
+			return
+		}
+		if i := strings.Index(w.d.Text(x.Span()), "("+from+")"); i >= 0 {
+			at := x.Span().Start + source.Pos(i+1)
+			w.replace(source.Span{Start: at, End: at + source.Pos(len(from))}, to)
+		}
+	}}
+	v.Laws(w.d)
+	v.Scenarios(w.d)
+	for _, start := range w.d.Starts {
+		v.Start(start)
+	}
+}
+
 // comments are those right above a member and behind it, as they are written: they move with it.
 func (w *draft) comments(at source.Span) (above, behind string) {
 	all := w.whole(at)
@@ -117,7 +149,7 @@ func (w *draft) addMember(c *design.Component, text string, kinds ...string) {
 	if i := strings.IndexByte(f.Text[end:], '\n'); i >= 0 {
 		line = end + i
 	}
-	if groupOf(kindOf(after)) != groupOf(strings.Fields(text)[0]) {
+	if groupOf(kindOf(after)) != groupOf(firstWord(text)) {
 		text = "\n" + text
 	}
 	if behind := strings.TrimSpace(f.Text[end:line]); behind == "" || strings.HasPrefix(behind, "//") {
@@ -125,6 +157,16 @@ func (w *draft) addMember(c *design.Component, text string, kinds ...string) {
 		return
 	}
 	w.insert(after.Span().End, "\n"+text)
+}
+
+// firstWord is the word that a member begins with, behind what is said of it.
+func firstWord(text string) string {
+	for line := range strings.Lines(text) {
+		if line = strings.TrimSpace(line); !strings.HasPrefix(line, "//") {
+			return strings.Fields(line)[0]
+		}
+	}
+	return ""
 }
 
 // groupOf tells which members stand together, without a line between.

@@ -14,8 +14,11 @@ import (
 const AsContext = "context"
 
 // Relink lets a value that a component takes, and its changes, travel another way: as a report, a tie, a function, or
-// by a context, which gets the name.
+// by a context, which gets the name. A member of a context goes the other way: the context is handed down instead.
 func Relink(d *design.Design, m *design.Member, as, name string, reload Reload) (*Result, error) {
+	if m.Owner.IsContext && m.Kind != design.Takes {
+		return handDown(d, m, as, reload)
+	}
 	r := &relinking{draft: &draft{d: d}, m: m, as: as}
 	r.uses = r.links().Uses[m.Owner]
 	if err := r.possible(); err != nil {

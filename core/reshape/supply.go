@@ -338,7 +338,7 @@ func (s *supplying) rewrite() {
 			s.component(c)
 		}
 	}
-	s.outside()
+	s.lookAt(func(m *design.Member) bool { return slices.Contains(s.cells, m) || slices.Contains(s.moves, m) }, s.owner.Name, s.name)
 }
 
 func (s *supplying) component(c *design.Component) {
@@ -347,9 +347,12 @@ func (s *supplying) component(c *design.Component) {
 		own := s.values[c][m.Label] != "" || s.events[c][m.Label] != ""
 		if own && (c != s.owner || slices.Contains(s.cells, m) || slices.Contains(s.moves, m)) {
 			cut = append(cut, m.Syntax.Span())
-			if c == s.owner {
+			switch {
+			case m == s.cells[0]:
+				s.gone = append(s.gone, m.Syntax.Span()) // where it stood, the context is supplied
+			case c == s.owner:
 				s.take(m.Syntax.Span()) // into the context
-			} else {
+			default:
 				s.remove(m.Syntax.Span())
 			}
 		}
@@ -493,31 +496,6 @@ func (s *supplying) called(c *design.Component, text string) {
 	}
 }
 
-// outside renames the cells where laws, starts and scenarios look at them.
-func (s *supplying) outside() {
-	moved := append(append([]*design.Member{}, s.cells...), s.moves...)
-	v := design.Visitor{Expr: func(x types.Expr) {
-		sel, ok := x.(*types.Select)
-		if !ok {
-			return
-		}
-		m, ok := sel.Member.(*design.Member)
-		if !ok || !slices.Contains(moved, m) {
-			return
-		}
-		text := s.d.Text(x.Span())
-		if i := strings.Index(text, "("+s.owner.Name+")"); i >= 0 {
-			at := x.Span().Start + source.Pos(i+1)
-			s.replace(source.Span{Start: at, End: at + source.Pos(len(s.owner.Name))}, s.name)
-		}
-	}}
-	v.Laws(s.d)
-	v.Scenarios(s.d)
-	for _, start := range s.d.Starts {
-		v.Start(start)
-	}
-}
-
 // declare writes the context, and who supplies and uses it.
 func (s *supplying) declare() {
 	var out strings.Builder
@@ -546,7 +524,7 @@ func (s *supplying) declare() {
 	if s.speaks[s.owner] {
 		as = " as " + s.name
 	}
-	s.addMember(s.owner, "supplies "+s.name+as, beforeHolds...)
+	s.replace(s.whole(s.cells[0].Syntax.Span()), "supplies "+s.name+as+"\n")
 	for _, c := range s.d.Components {
 		if c != s.owner && s.speaks[c] {
 			s.addMember(c, "uses "+s.name, beforeUses...)
