@@ -11,6 +11,7 @@ import (
 	"lien/core/check"
 	"lien/core/design"
 	"lien/core/finding"
+	"lien/core/output"
 	"lien/core/source"
 )
 
@@ -199,6 +200,7 @@ func fix(p place, d *design.Design, list []*finding.Finding, o check.Options) (_
 	if err != nil {
 		return nil, nil, 0, "", usagef("", "%s", err)
 	}
+	var changes []output.Text
 	for _, file := range d.Set.Files() {
 		if len(edits[file]) == 0 {
 			continue
@@ -208,10 +210,15 @@ func fix(p place, d *design.Design, list []*finding.Finding, o check.Options) (_
 			elsewhere = fmt.Sprintf("%s could be mended in %s, which was not named", finding.Count(n, "place"), file.Name)
 			continue
 		}
-		if err := rewrite(p, file.Path, text, file.Text); err != nil {
+		change, err := asRead(p, file.Path, text, file.Text)
+		if err != nil {
 			return nil, nil, 0, "", err
 		}
+		changes = append(changes, change)
 		mended += n
+	}
+	if err := rewrite(changes); err != nil {
+		return nil, nil, 0, "", err
 	}
 	if mended == 0 {
 		return d, list, 0, elsewhere, nil

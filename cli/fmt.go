@@ -66,7 +66,9 @@ func runFmt(t *terminal, c *cli.Command) error {
 		if err != nil {
 			return usagef("", "%s", err)
 		}
-		write := func(laid string) error { return told(output.Change(p.path(n), text, []byte(laid))) }
+		write := func(laid string) error {
+			return told(output.Change(output.Text{Path: p.path(n), Was: text, Is: []byte(laid)}))
+		}
 		switch err := fmtOne(t, c, p.show(n), string(text), write); {
 		case errors.Is(err, failed):
 			result = err

@@ -661,7 +661,7 @@ func addToFile(file, text string) error {
 	if was == nil {
 		return told(output.New(file, syntax.Print(f)))
 	}
-	return told(output.Change(file, was, syntax.Print(f)))
+	return told(output.Change(output.Text{Path: file, Was: was, Is: syntax.Print(f)}))
 }
 
 // readKept reads the file that is added to; nil where there is none.

@@ -8,6 +8,7 @@ import (
 	"os"
 	"os/signal"
 	"path"
+	"path/filepath"
 	"strconv"
 	"strings"
 	"syscall"
@@ -18,6 +19,7 @@ import (
 	"lien/core/design"
 	"lien/core/diff"
 	"lien/core/finding"
+	"lien/core/output"
 	"lien/core/reshape"
 	"lien/core/source"
 )
@@ -114,10 +116,8 @@ func (t *terminal) edited(c *cli.Command, p place, res *reshape.Result, rep *com
 		t.comparison(rep, o)
 	}
 	if write {
-		for _, f := range res.Files {
-			if err := rewrite(p, f.Path, f.Is, f.Was); err != nil {
-				return err
-			}
+		if err := t.write(p, res.Files); err != nil {
+			return err
 		}
 		if c.String("format") != "json" {
 			t.printf("wrote %s\n", finding.Count(len(res.Files), "file"))
@@ -131,6 +131,19 @@ func (t *terminal) edited(c *cli.Command, p place, res *reshape.Result, rep *com
 		return failed
 	}
 	return nil
+}
+
+// write writes the files that an edit changes.
+func (t *terminal) write(p place, files []reshape.File) error {
+	var texts []output.Text
+	for _, f := range files {
+		text, err := asRead(p, f.Path, f.Is, f.Was)
+		if err != nil {
+			return err
+		}
+		texts = append(texts, text)
+	}
+	return rewrite(texts)
 }
 
 // edit prints what moves, what was chosen, and the diff.
@@ -296,7 +309,8 @@ func extractCommand(t *terminal) *cli.Command {
 		Flags: editFlags(
 			&cli.StringFlag{Name: "name", Usage: "the new component is called `NAME`", DefaultText: "after what is cut out"},
 			&cli.StringSliceFlag{Name: "move", Usage: "the cell `NAME` moves along; may be repeated"},
-			&cli.StringSliceFlag{Name: "keep", Usage: "the cell `NAME` stays; may be repeated"}),
+			&cli.StringSliceFlag{Name: "keep", Usage: "the cell `NAME` stays; may be repeated"},
+			&cli.BoolFlag{Name: "all", Usage: "other places that read the same use it, too"}),
 		Description: `The elements that begin on these lines become a component of their own. What they
 read is taken, what they do to the page is reported and done where the component
 is used; cells and derived values that only they use move along.
@@ -310,11 +324,25 @@ Example, on the demo:
 				if err != nil {
 					return nil, err
 				}
-				return reshape.Extract(d, reshape.ExtractOptions{File: file, From: from, To: to, Name: c.String("name"),
-					Move: c.StringSlice("move"), Keep: c.StringSlice("keep")}, reload)
+				return reshape.Extract(d, reshape.ExtractOptions{File: asShown(d, file), From: from, To: to, Name: c.String("name"),
+					Move: c.StringSlice("move"), Keep: c.StringSlice("keep"), All: c.Bool("all")}, reload)
 			})
 		},
 	}
+}
+
+// asShown is a path as the messages on a design show it.
+func asShown(d *design.Design, path string) string {
+	abs, err := filepath.Abs(path)
+	if err != nil {
+		return path
+	}
+	for _, f := range d.Files {
+		if own, err := filepath.Abs(f.Source.Name); err == nil && own == abs {
+			return f.Source.Name
+		}
+	}
+	return path
 }
 
 // linesOf reads FILE:LINE or FILE:LINE-LINE.
@@ -358,7 +386,7 @@ Example, on the demo:
 						return nil, err
 					}
 				}
-				return reshape.Inline(d, comp, file, line, reload)
+				return reshape.Inline(d, comp, asShown(d, file), line, reload)
 			})
 		},
 	}

@@ -47,6 +47,7 @@ func TestEdits(t *testing.T) {
 	lien(t, dir, "rename", "fold-card.open", "unfolded", "fold.lien", "-w").want(t, 0, "wrote 1 file")
 	lien(t, dir, "relink", "fold-card.unfolded", "--as", "tie", "fold.lien", "-w").want(t, 0, "unfolded <-> glazesOpen")
 	lien(t, dir, "inline", "fold-card", "fold.lien").want(t, 0, "fold-card is gone", "alike")
+	lien(t, dir, "relink", "fold-crad.unfolded", "--as", "tie", "fold.lien").want(t, 2, "there is no component fold-crad", "did you mean fold-card?")
 	line := 1 + strings.Count(read(t, file)[:strings.Index(read(t, file), "    fold-card {")], "\n")
 	lien(t, dir, "extract", fmt.Sprintf("fold.lien:%d", line), "fold.lien", "--name", "cut-part").want(t, 0, "glazesOpen moves along: only this part uses it")
 	lien(t, dir, "lift", "open", "fold.lien").want(t, 2, "there is no cell \"open\"", "the cells are")
@@ -78,6 +79,58 @@ func TestEdits(t *testing.T) {
 	lien(t, dir, "relink", "fold-card.unfolded", "--as", "report", "fold.lien", "-w").want(t, 0)
 	if read(t, file) != strings.Join(lines, "") {
 		t.Error("the edits of the JSON are not those of the file")
+	}
+}
+
+// TestContextAndBack: what a context does away with is handed down again, to the first text; the part that stands
+// there twice is cut out in both places, by a path from elsewhere.
+func TestContextAndBack(t *testing.T) {
+	dir := t.TempDir()
+	first := `component heat-field {
+  takes heat: number
+  emits changeHeat(heat: number)
+
+  view {
+    button "Up" {
+      disabled <- heat > 2
+      click    -> emit changeHeat(heat + 1)
+    }
+  }
+}
+
+component kiln-page {
+  holds heat: number = 0
+
+  view {
+    heat-field {
+      heat          <- heat
+      changeHeat(v) -> heat = v
+    }
+    section.gauge {
+      h2 "Gauge"
+      output ` + "`${heat}`" + `
+    }
+    section.gauge {
+      h2 "Gauge"
+      output ` + "`${heat}`" + `
+    }
+  }
+}
+
+start kiln-page
+`
+	file := write(t, dir, "heat.lien", first)
+	lien(t, dir, "relink", "heat-field.heat", "--as", "context", "--name", "rack", "heat.lien", "-w").want(t, 0, "+context rack {", "alike", "wrote 1 file")
+	lien(t, dir, "check", "heat.lien").want(t, 0)
+	lien(t, dir, "relink", "rack.heat", "--as", "report", "heat.lien", "-w").want(t, 0, "rack.heat is held by kiln-page now", "alike", "wrote 1 file")
+	if got := read(t, file); got != first {
+		t.Errorf("it is\n%s", got)
+	}
+	lien(t, dir, "advise", "heat.lien").want(t, 0)
+	lien(t, dir, "extract", "heat.lien:21", "heat.lien").want(t, 0, "the component is called kiln-gauge", "heat.lien:25:5 looks the same: --all cuts it out, too")
+	lien(t, dir, "extract", file+":21", file, "--name", "heat-gauge", "--all", "-w").want(t, 0, "kiln-page uses heat-gauge at", "alike")
+	if n := strings.Count(read(t, file), "heat-gauge { heat <- heat }"); n != 2 {
+		t.Errorf("it is used %d times:\n%s", n, read(t, file))
 	}
 }
 
@@ -123,4 +176,9 @@ func TestCompare(t *testing.T) {
 	if svg := read(t, filepath.Join(dir, "changes.svg")); !strings.Contains(svg, "what stayed is faint") {
 		t.Error("the picture does not tell what changed")
 	}
+	write(t, dir, "a/fold.lien", folding[:strings.Index(folding, "start")-3])
+	git("commit", "-q", "-a", "-m", "broken")
+	write(t, dir, "a/fold.lien", folding)
+	lien(t, dir, "compare", "--since", "HEAD", "a").want(t, 1, "HEAD:a/fold.lien:11:21", "is never closed", "HEAD cannot be compared: it has errors")
+	lien(t, dir, "compare", "--since", "HEAD~1", "a").want(t, 0, "alike")
 }

@@ -57,14 +57,17 @@ func told(err error) error {
 	return usagef("", "%v", err)
 }
 
-// rewrite writes a text in place of the one that a file of a design had.
-func rewrite(p place, name, is, was string) error {
+// asRead is a file of a design, with what it was when the design was read and what it is to be.
+func asRead(p place, name, is, was string) (output.Text, error) {
 	read, err := design.ReadText(p.fsys, name, p.show)
 	if err != nil {
-		return usagef("", "%s", err)
+		return output.Text{}, usagef("", "%s", err)
 	}
 	if mark := "\ufeff"; strings.HasPrefix(string(read), mark) {
 		was = mark + was
 	}
-	return told(output.Change(p.path(name), []byte(was), []byte(is)))
+	return output.Text{Path: p.path(name), Was: []byte(was), Is: []byte(is)}, nil
 }
+
+// rewrite writes texts in place of those that the files of a design had: all or none.
+func rewrite(texts []output.Text) error { return told(output.Change(texts...)) }

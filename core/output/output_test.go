@@ -45,16 +45,16 @@ func TestChange(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "d.lien")
 	os.WriteFile(path, []byte("was"), 0o600)
 	var refused *Refused
-	if err := Change(path, []byte("other"), []byte("is")); !errors.As(err, &refused) || !strings.Contains(refused.Why, "in the meantime") {
+	if err := Change(Text{path, []byte("other"), []byte("is")}); !errors.As(err, &refused) || !strings.Contains(refused.Why, "in the meantime") {
 		t.Errorf("a file that changed: %v", err)
 	}
-	if err := Change(path, []byte("was"), []byte("is")); err != nil {
+	if err := Change(Text{path, []byte("was"), []byte("is")}); err != nil {
 		t.Error(err)
 	}
 	if got, _ := os.ReadFile(path); string(got) != "is" {
 		t.Errorf("it is %q", got)
 	}
-	if err := Change(path+"x", nil, []byte("is")); err == nil {
+	if err := Change(Text{path + "x", nil, []byte("is")}); err == nil {
 		t.Error("a file that is not there was changed")
 	}
 	if err := New(path, []byte("is")); err != nil {
@@ -65,12 +65,45 @@ func TestChange(t *testing.T) {
 	}
 }
 
+// TestAllOrNone: of several files none is written if one has another text by now, or cannot be written.
+func TestAllOrNone(t *testing.T) {
+	dir := t.TempDir()
+	list := []Text{}
+	for _, name := range []string{"a", "b", "c"} {
+		path := filepath.Join(dir, name)
+		os.WriteFile(path, []byte("was"), 0o600)
+		list = append(list, Text{path, []byte("was"), []byte("is")})
+	}
+	all := func() (texts string) {
+		for _, l := range list {
+			got, _ := os.ReadFile(l.Path)
+			texts += string(got) + " "
+		}
+		return texts
+	}
+	os.WriteFile(list[2].Path, []byte("other"), 0o600)
+	var refused *Refused
+	if err := Change(list...); !errors.As(err, &refused) || all() != "was was other " {
+		t.Errorf("%v: %s", err, all())
+	}
+	os.Remove(list[2].Path)
+	os.Mkdir(list[2].Path, 0o700)
+	if err := Change(list...); err == nil || all() != "was was  " {
+		t.Errorf("%v: %s", err, all())
+	}
+	os.Remove(list[2].Path)
+	os.WriteFile(list[2].Path, []byte("was"), 0o600)
+	if err := Change(list...); err != nil || all() != "is is is " {
+		t.Errorf("%v: %s", err, all())
+	}
+}
+
 // TestNothingLeftBehind: a file that cannot be written leaves no other one.
 func TestNothingLeftBehind(t *testing.T) {
 	dir := t.TempDir()
 	path := filepath.Join(dir, "d.lien")
 	os.WriteFile(path, []byte("was"), 0o444)
-	err := Change(path, []byte("was"), []byte("is"))
+	err := Change(Text{path, []byte("was"), []byte("is")})
 	got, _ := os.ReadFile(path)
 	if entries, _ := os.ReadDir(dir); len(entries) != 1 {
 		t.Errorf("there are %v", entries)

@@ -89,17 +89,45 @@ func pour(path string, data []byte) error {
 	return written(path, err)
 }
 
-// Change writes a text in place of the one that was read. It does not if the file has
-// another text by now.
-func Change(path string, was, is []byte) error {
-	now, err := os.ReadFile(path)
+// Text is what a file had when it was read, and what it is to have.
+type Text struct {
+	Path    string
+	Was, Is []byte
+}
+
+// Change writes texts in place of those that were read: all, or none if a file has another text by now or cannot
+// be written.
+func Change(texts ...Text) error {
+	for _, t := range texts {
+		if err := t.unchanged(); err != nil {
+			return err
+		}
+	}
+	for i, t := range texts {
+		err := t.unchanged() // writing the others took time
+		if err == nil {
+			err = replace(t.Path, t.Is)
+		}
+		if err != nil {
+			for _, done := range texts[:i] {
+				err = errors.Join(err, replace(done.Path, done.Was))
+			}
+			return err
+		}
+	}
+	return nil
+}
+
+// unchanged refuses a file that has another text by now.
+func (t Text) unchanged() error {
+	now, err := os.ReadFile(t.Path)
 	switch {
 	case err != nil:
-		return written(path, err)
-	case !bytes.Equal(now, was):
-		return refuse("do it again", "%s was changed by something else in the meantime, and is left as it is", path)
+		return written(t.Path, err)
+	case !bytes.Equal(now, t.Was):
+		return refuse("do it again", "%s was changed by something else in the meantime, and is left as it is", t.Path)
 	}
-	return replace(path, is)
+	return nil
 }
 
 // New writes a file that must not be there yet, or has this text.

@@ -29,6 +29,11 @@ func Advise(d *design.Design, reload Reload) []Advice {
 				a.cell(m)
 			}
 		}
+		if c.IsContext {
+			a.nextDoor(c)
+		} else {
+			a.halves(c)
+		}
 	}
 	a.repeated()
 	slices.SortStableFunc(a.list, func(x, y Advice) int { return y.Saves - x.Saves })
@@ -90,7 +95,11 @@ func (a *adviser) cell(m *design.Member) {
 	}
 	called := design.ContextName(m)
 	if res, err := Supply(a.d, []*design.Member{m}, called, a.reload); err == nil && a.before-linksIn(res.Design) >= fewLinks {
-		a.add(m, res, fmt.Sprintf("%s is handed through %s, which do nothing with it", m.Label, strings.Join(through, ", ")), "lien supply "+name+" --as "+called)
+		do := "do"
+		if len(through) == 1 {
+			do = "does"
+		}
+		a.add(m, res, fmt.Sprintf("%s is handed through %s, which %s nothing with it", m.Label, strings.Join(through, ", "), do), "lien supply "+name+" --as "+called)
 	}
 }
 
@@ -115,7 +124,35 @@ func (a *adviser) add(m *design.Member, res *Result, why, command string) {
 	}
 }
 
-// repeated finds parts of views that are written several times.
+// nextDoor finds a context that one component alone uses, right below its supplier.
+func (a *adviser) nextDoor(c *design.Component) {
+	var cell *design.Member
+	for _, m := range c.Members {
+		if cell == nil && m.IsCell() {
+			cell = m
+		}
+	}
+	if cell == nil {
+		return
+	}
+	as := AsReport
+	if cell.Kind == design.Shares { // whoever uses it may tie it
+		as = AsTie
+	}
+	h := newHanding(a.d, c, as)
+	h.uses = a.graph.Uses
+	if h.prepare(cell) != nil || len(h.wants) != 1 {
+		return
+	}
+	for user := range h.wants {
+		if res, err := Relink(a.d, cell, as, "", a.reload); err == nil {
+			why := fmt.Sprintf("only %s, right below %s, uses %s", user.Name, h.supplier.Name, c.Name)
+			a.list = append(a.list, Advice{a.d.Set.Position(c.Syntax.Start), why, max(0, a.before-linksIn(res.Design)), fmt.Sprintf("lien relink %s.%s --as %s", c.Name, cell.Label, as)})
+		}
+	}
+}
+
+// repeated finds parts of views that are written several times, the largest of each.
 func (a *adviser) repeated() {
 	seen := map[string]source.Pos{}
 	told := map[string]bool{}
@@ -127,7 +164,7 @@ func (a *adviser) repeated() {
 					return true
 				}
 				text := strings.Join(strings.Fields(f.Source.Slice(el.Start, el.Stop)), " ")
-				if len(text) < 60 || strings.Contains(el.Name.Text, "-") {
+				if len(text) < longPart || strings.Contains(el.Name.Text, "-") {
 					return true
 				}
 				first, again := seen[text]
@@ -137,12 +174,24 @@ func (a *adviser) repeated() {
 				}
 				if !told[text] {
 					told[text] = true
-					at := a.d.Set.Position(first)
-					a.list = append(a.list, Advice{at, fmt.Sprintf("this %s is written again at %s", el.Name.Text, a.d.Set.Position(el.Start)), 1,
-						fmt.Sprintf("lien extract %s:%d", at.File, at.Line)})
+					a.again(el, first)
 				}
 				return false
 			})
 		}
 	}
+}
+
+// longPart is from how many characters on a part that is written twice is worth a component.
+const longPart = 60
+
+// again advises to cut a part out once for all its places, where that can be done.
+func (a *adviser) again(el *syntax.Element, first source.Pos) {
+	at := a.d.Set.Position(first)
+	x := &extraction{draft: &draft{d: a.d, graph: a.graph}, o: ExtractOptions{File: at.File, From: at.Line, All: true}, events: map[string]*reported{}, moving: map[*design.Member]bool{}}
+	if x.prepare() != nil || x.items[0].Span().Start != first || len(x.elsewhere()) == 0 {
+		return
+	}
+	why := fmt.Sprintf("this %s is written again at %s", el.Name.Text, a.d.Set.Position(el.Start))
+	a.list = append(a.list, Advice{at, why, 0, fmt.Sprintf("lien extract %s:%d --all", at.File, at.Line)})
 }

@@ -18,26 +18,30 @@ type ExtractOptions struct {
 	Name     string // of the new component; "" proposes one
 	Move     []string
 	Keep     []string
+	All      bool // other places with the same part use the component, too
 }
 
 // Extract makes a component of a part of a view. What the part reads is taken, what it does to its parent is
 // reported; cells and derived values that only it uses move along.
 func Extract(d *design.Design, o ExtractOptions, reload Reload) (*Result, error) {
 	x := &extraction{draft: &draft{d: d}, o: o, events: map[string]*reported{}, moving: map[*design.Member]bool{}}
-	if err := x.find(); err != nil {
+	if err := x.prepare(); err != nil {
 		return nil, err
 	}
-	if err := x.name(); err != nil {
-		return nil, err
-	}
-	if err := x.whatMoves(); err != nil {
-		return nil, err
-	}
-	if err := x.borders(); err != nil {
-		return nil, err
-	}
+	same := x.elsewhere()
 	x.write()
+	x.everywhere(same)
 	return x.finish(reload)
+}
+
+// prepare finds the part, and all that crosses its border.
+func (x *extraction) prepare() error {
+	for _, step := range []func() error{x.find, x.name, x.whatMoves, x.borders} {
+		if err := step(); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // extraction is a part of a view on its way out.
@@ -243,6 +247,9 @@ func (x *extraction) proposed() string {
 		}
 		return false
 	})
+	if word == first {
+		word = "part"
+	}
 	name := first + "-" + word
 	for n := 2; x.d.Component(name) != nil; n++ {
 		name = fmt.Sprintf("%s-%s-%d", first, word, n)
@@ -345,15 +352,23 @@ func (x *extraction) onlyHere(m *design.Member) bool {
 
 // write writes the new component, and its use in place of the part.
 func (x *extraction) write() {
-	var out strings.Builder
-	above := ""
+	at, above := x.span, ""
 	if lead := x.whole(source.Span{Start: x.span.Start, End: x.items[0].Span().End}).Start; lead < x.span.Start {
 		above = strings.TrimSpace(x.d.Text(source.Span{Start: lead, End: x.span.Start}))
 	}
 	if above != "" { // what is said of the part is said of the component
 		above += "\n"
+		at.Start = x.whole(source.Span{Start: x.span.Start, End: x.items[0].Span().End}).Start
 	}
-	fmt.Fprintf(&out, "\n\n%scomponent %s {\n", above, x.called)
+	x.insert(x.c.Syntax.Stop, "\n\n"+above+x.component())
+	x.used(at)
+	x.did("the part of %s is a component of its own now, %s", x.c.Name, x.called)
+}
+
+// component is the text of the new component.
+func (x *extraction) component() string {
+	var out strings.Builder
+	fmt.Fprintf(&out, "component %s {\n", x.called)
 	for _, t := range x.takes {
 		fmt.Fprintf(&out, "takes %s: %s\n", t.name, t.typ)
 	}
@@ -366,7 +381,6 @@ func (x *extraction) write() {
 	for _, m := range x.order {
 		if m.Kind == design.Holds || m.Kind == design.ConstMember {
 			out.WriteString(x.moved(m.Syntax.Span(), x.changed(m.Syntax.Span())) + "\n")
-			x.draft.take(m.Syntax.Span())
 		}
 	}
 	for _, u := range x.uses {
@@ -375,11 +389,17 @@ func (x *extraction) write() {
 	for _, m := range x.order {
 		if m.Kind == design.Derives {
 			out.WriteString("\n" + x.moved(m.Syntax.Span(), x.changed(m.Syntax.Span())) + "\n")
-			x.draft.take(m.Syntax.Span())
 		}
 	}
 	fmt.Fprintf(&out, "\nview {\n%s\n}\n}", x.changed(x.span))
-	x.insert(x.c.Syntax.Stop, out.String())
+	return out.String()
+}
+
+// used writes the use of the component in place of a text, and takes out what moved into it.
+func (x *extraction) used(at source.Span) {
+	for _, m := range x.order {
+		x.draft.take(m.Syntax.Span())
+	}
 	var links []string
 	for _, t := range x.takes {
 		links = append(links, t.name+" <- "+t.given)
@@ -396,14 +416,9 @@ func (x *extraction) write() {
 	}
 	use := x.called
 	if len(links) > 0 {
-		use += " {\n" + strings.Join(links, "\n") + "\n}"
-	}
-	at := x.span
-	if above != "" {
-		at.Start = x.whole(source.Span{Start: x.span.Start, End: x.items[0].Span().End}).Start
+		use += block(links)
 	}
 	x.replace(at, use)
-	x.did("the part of %s is a component of its own now, %s", x.c.Name, x.called)
 }
 
 // changed is the text of a place with the edits in it.

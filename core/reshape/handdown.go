@@ -13,16 +13,10 @@ import (
 // handDown takes a context away: its cells go to the component that supplied it, and travel down to those that
 // used it, through all that stands between.
 func handDown(d *design.Design, m *design.Member, as string, reload Reload) (*Result, error) {
-	h := &handing{draft: &draft{d: d}, context: m.Owner, as: as, refs: map[*design.Component][]ref{}, alias: map[*design.Component]string{},
-		wants: map[*design.Component][]want{}, setters: map[*design.Member]*design.Member{}}
+	h := newHanding(d, m.Owner, as)
 	h.uses = h.links().Uses
-	if err := h.possible(m); err != nil {
+	if err := h.prepare(m); err != nil {
 		return nil, err
-	}
-	for _, step := range []func() error{h.supplied, h.plain, h.find, h.spread} {
-		if err := step(); err != nil {
-			return nil, err
-		}
 	}
 	h.bringHome()
 	for _, c := range d.Components {
@@ -34,6 +28,24 @@ func handDown(d *design.Design, m *design.Member, as string, reload Reload) (*Re
 	h.lookAt(func(m *design.Member) bool { return m.Owner == h.context }, h.context.Name, h.supplier.Name)
 	h.drop(h.context.Syntax.Span())
 	return h.finish(reload)
+}
+
+func newHanding(d *design.Design, context *design.Component, as string) *handing {
+	return &handing{draft: &draft{d: d}, context: context, as: as, refs: map[*design.Component][]ref{}, alias: map[*design.Component]string{},
+		wants: map[*design.Component][]want{}, setters: map[*design.Member]*design.Member{}}
+}
+
+// prepare finds who supplies and uses the context, and what each is to be handed.
+func (h *handing) prepare(m *design.Member) error {
+	if err := h.possible(m); err != nil {
+		return err
+	}
+	for _, step := range []func() error{h.supplied, h.plain, h.find, h.spread} {
+		if err := step(); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // handing is a context on its way into links.

@@ -240,7 +240,7 @@ func (w *draft) addLinks(el *syntax.Element, links ...string) {
 		return
 	}
 	if !el.Braces {
-		w.insert(el.Stop, " {\n"+strings.Join(links, "\n")+"\n}")
+		w.insert(el.Stop, block(links))
 		return
 	}
 	var last syntax.Node
@@ -266,6 +266,14 @@ func (w *draft) addLinks(el *syntax.Element, links ...string) {
 	default:
 		w.insert(el.Stop-1, "\n"+strings.Join(links, "\n")+"\n")
 	}
+}
+
+// block is a block of links: one of them stands on the line of its node.
+func block(links []string) string {
+	if len(links) == 1 && !strings.Contains(links[0], "\n") && len(links[0]) < 50 {
+		return " { " + links[0] + " }"
+	}
+	return " {\n" + strings.Join(links, "\n") + "\n}"
 }
 
 // removeItem takes a link out of a block.

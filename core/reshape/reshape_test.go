@@ -44,8 +44,10 @@ var commands = map[string]func(d *design.Design, args []string) (*Result, error)
 		if o.To = o.From; several {
 			o.To, _ = strconv.Atoi(to)
 		}
-		for i := 1; i+1 < len(args); i += 2 {
+		for i := 1; i < len(args); i++ {
 			switch args[i] {
+			case "--all":
+				o.All = true
 			case "--name":
 				o.Name = args[i+1]
 			case "--move":
