@@ -103,9 +103,15 @@ func (h *handing) dropped(m *design.Member) bool {
 		walk := &scopes{visit: func(n *syntax.Name, _ bool) { called = called || o != m && n.Text == m.Label }}
 		walk.node(o.Syntax, names{})
 	}
-	for _, r := range h.refs[h.supplier] {
-		called = called || r.m == m
-	}
+	syntax.Walk(h.supplier.Syntax, func(n syntax.Node) bool {
+		call, ok := n.(*syntax.CallStmt)
+		if ok && h.ref(h.supplier, call.Call.Fun) == m {
+			return false // it is set here instead
+		}
+		x, ok := n.(*syntax.Dotted)
+		called = called || ok && h.ref(h.supplier, x) == m
+		return true
+	})
 	return !called
 }
 
@@ -123,7 +129,13 @@ func (h *handing) rewrite(c *design.Component) {
 		switch n := n.(type) {
 		case *syntax.CallStmt:
 			f, ok := n.Call.Fun.(*syntax.Dotted)
-			if m := refs[f]; ok && m != nil && c != h.supplier {
+			m := refs[f]
+			switch {
+			case !ok || m == nil:
+			case c == h.supplier && h.setters[m] != nil:
+				h.assign(c, n, h.setters[m])
+				return false
+			case c != h.supplier:
 				return h.call(c, n, f, m)
 			}
 		case *syntax.Event:
@@ -143,6 +155,16 @@ func (h *handing) rewrite(c *design.Component) {
 	})
 }
 
+// ref is the member of the context that an expression of a component stands for, or nil.
+func (h *handing) ref(c *design.Component, x syntax.Expr) *design.Member {
+	for _, r := range h.refs[c] {
+		if syntax.Expr(r.at) == x {
+			return r.m
+		}
+	}
+	return nil
+}
+
 // nameOf is what a member of the context is called in a component from now on.
 func (h *handing) nameOf(c *design.Component, m *design.Member) string {
 	for _, w := range h.wants[c] {
@@ -160,12 +182,17 @@ func (h *handing) call(c *design.Component, n *syntax.CallStmt, f *syntax.Dotted
 	case h.as == AsFunction:
 		return true
 	case h.as == AsTie && cell != nil:
-		read := h.alias[c] + "." + cell.Label
-		h.replace(n.Span(), h.assigned(h.nameOf(c, cell), read, n.Call.Args[0], func(x syntax.Expr) string { return h.anew(c, x) }))
+		h.assign(c, n, cell)
 		return false
 	}
 	h.replace(n.Span(), "emit "+strings.Replace(h.anew(c, n.Call), h.text(f), h.nameOf(c, m), 1))
 	return false
+}
+
+// assign sets a cell in place of a call that did.
+func (h *handing) assign(c *design.Component, n *syntax.CallStmt, cell *design.Member) {
+	read := h.alias[c] + "." + cell.Label
+	h.replace(n.Span(), h.assigned(h.nameOf(c, cell), read, n.Call.Args[0], func(x syntax.Expr) string { return h.anew(c, x) }))
 }
 
 // anew is the text of an expression with the new names; actions that are called keep their old ones.

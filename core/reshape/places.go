@@ -195,12 +195,22 @@ func (w *draft) flush() {
 		brace := strings.IndexByte(rest, '{') + 1
 		text := "\n" + m.text
 		last := !slices.ContainsFunc(w.first[i+1:], func(o member) bool { return o.of == m.of })
-		if last { // before what stands there
+		if last && w.beginsOtherwise(m) { // before what stands there
 			text += "\n"
 		}
 		w.insert(name+source.Pos(brace), text)
 	}
 	w.first = nil
+}
+
+// beginsOtherwise says whether a component goes on with members of another group than one that is written first.
+func (w *draft) beginsOtherwise(m member) bool {
+	for _, o := range m.of.Syntax.Members {
+		if !slices.Contains(w.gone, o.Span()) {
+			return groupOf(kindOf(o)) != groupOf(firstWord(m.text)) || kindOf(o) == ""
+		}
+	}
+	return false
 }
 
 // What stands before a member of a kind.

@@ -45,6 +45,7 @@ type supplying struct {
 	shared  map[*design.Member]bool                 // cells that are tied
 	speaks  map[*design.Component]bool              // components that use the context
 	uses    map[*design.Component][]*links.Use
+	made    []*madeAction // of what the owner does with an event
 }
 
 func (s *supplying) possible() error {
@@ -284,11 +285,10 @@ func (s *supplying) eventText(u *links.Use, name string) string {
 			}
 		case *syntax.AssignStmt:
 			n, ok := do.Target.(*syntax.Name)
-			if !ok || do.Op != syntax.Assign || !s.passes(e, []syntax.Expr{do.Value}) {
-				return ""
-			}
-			if m := s.cellOf(s.values[u.User][n.Text]); m != nil {
-				return s.setter(m)
+			if ok && do.Op == syntax.Assign && s.passes(e, []syntax.Expr{do.Value}) {
+				if m := s.cellOf(s.values[u.User][n.Text]); m != nil {
+					return s.setter(m)
+				}
 			}
 		case *syntax.Forward:
 			to := name
@@ -301,6 +301,7 @@ func (s *supplying) eventText(u *links.Use, name string) string {
 				return s.events[u.User][do.Name.Text]
 			}
 		}
+		return s.madeOf(u, e)
 	}
 	return ""
 }
@@ -489,6 +490,9 @@ func (s *supplying) reports(c *design.Component, gone func(source.Pos) bool) {
 
 func (s *supplying) called(c *design.Component, text string) {
 	s.speaks[c] = true
+	for _, a := range s.made {
+		a.called = a.called || text == s.name+"."+a.name
+	}
 	for _, m := range s.cells {
 		if text == s.setter(m) {
 			s.setters[m] = true
@@ -511,6 +515,12 @@ func (s *supplying) declare() {
 	for _, m := range s.moves {
 		out.WriteString("\n" + s.moved(m.Syntax.Span(), s.text(m.Syntax)) + "\n")
 		s.did("%s moves into %s: it is about that alone", m.Label, s.name)
+	}
+	for _, a := range s.made {
+		if a.called {
+			fmt.Fprintf(&out, "\naction %s(%s) %s\n", a.name, a.params, a.body)
+			s.did("%s.%s does what %s did with %[2]s", s.name, a.name, s.owner.Name)
+		}
 	}
 	for _, m := range s.cells {
 		if s.setters[m] {
