@@ -71,7 +71,7 @@ func thereAndBack(d *design.Design, random *rand.Rand) map[string][2]oneWay {
 			},
 			func(d *design.Design) (*Result, error) {
 				for _, m := range d.Component("kiln-page").Members {
-					if m.Kind == design.Holds && m.Label != "lit" && m.Label != "wares" && m.Label != "heat" {
+					if m.Kind == design.Holds && m.Label != "lit" && m.Label != "wares" && m.Label != "heat" && m.Label != "picked" {
 						return Lower(d, m, "", Reparse(d))
 					}
 				}
@@ -149,9 +149,9 @@ func randomDesign(random *rand.Rand) string {
 	}
 	out.WriteString("component heat-field {\n  takes heat: number\n  takes setHeat: (value: number) => void\n\n  view {\n    button \"Up\" {\n      disabled <- heat > 2\n      click    -> setHeat(heat + 1)\n    }\n    button \"Off\" { click -> setHeat(0) }\n    output `${heat}`\n  }\n}\n\n")
 	out.WriteString("type Ware = { id: string, name: string, done: boolean }\n\n")
-	cells := []string{"lit: boolean = false", "wares: Ware[] = [{ id: \"a\", name: \"Bowl\", done: false }, { id: \"b\", name: \"Jug\", done: true }]", "heat: number = 0"}
+	cells := []string{"lit: boolean = false", "wares: Ware[] = [{ id: \"a\", name: \"Bowl\", done: false }, { id: \"b\", name: \"Jug\", done: true }]", "heat: number = 0", "picked: string[] = []"}
 	random.Shuffle(len(cells), func(i, k int) { cells[i], cells[k] = cells[k], cells[i] })
-	fmt.Fprintf(&out, "component kiln-page {\n  holds %s\n%s  holds %s\n  holds %s\n\n  action setHeat(value: number) { heat = value }\n\n  view {\n    %s\n", cells[0], pick("", "  // The kiln.\n"), cells[1], cells[2], pick("h1 \"Kiln\"", "h1 `Kiln at ${heat}`"))
+	fmt.Fprintf(&out, "component kiln-page {\n  holds %s\n%s  holds %s\n  holds %s\n  holds %s\n\n  action setHeat(value: number) { heat = value }\n\n  view {\n    %s\n", cells[0], pick("", "  // The kiln.\n"), cells[1], cells[2], cells[3], pick("h1 \"Kiln\"", "h1 `Kiln at ${heat}`"))
 	for i := range cards {
 		text := out.String()
 		at := strings.Index(text, fmt.Sprintf("component ware-card-%d {", i))
@@ -164,7 +164,7 @@ func randomDesign(random *rand.Rand) string {
 	}
 	fmt.Fprintf(&out, "    each w in wares by w.id {\n%s      section.sheet {\n        h2 `${w.name}`\n        input {\n          type       <- \"checkbox\"\n          aria-label <- w.name\n          checked    <-> w.done\n        }\n        %s\n%s      }\n    }\n",
 		pick("", "      // One ware.\n"),
-		pick("button \"Forget\" { click -> w.done = false }", "button \"Light\" { click -> lit = !lit }", "button \"Drop\" { click -> wares = wares.filter(x => x.id != w.id) }"),
+		pick("button \"Forget\" { click -> w.done = false }", "button \"Light\" { click -> lit = !lit }", "button \"Pick\" {\n          aria-pressed <- picked.includes(w.id)\n          disabled     <- picked.includes(w.id) || !lit\n          click        -> picked = [...picked, w.id]\n        }", "button \"Drop\" { click -> wares = wares.filter(x => x.id != w.id) }"),
 		pick("", "        when w.done && lit { p \"It is in.\" }\n", "        em `${lit ? \"lit\" : \"cold\"}` // as it is\n"))
 	out.WriteString("    heat-field {\n      heat    <- heat\n      setHeat <- setHeat\n    }\n    button \"Light it\" {\n      aria-pressed <- lit\n      click        -> lit = !lit\n    }\n  }\n}\n\nstart kiln-page\n")
 	return out.String()

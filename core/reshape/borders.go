@@ -49,12 +49,43 @@ func (x *extraction) borders() error {
 			if err := x.reads(s.Value, inner); err != nil {
 				return err
 			}
+		case *syntax.Action:
+			if err := x.action(m); err != nil {
+				return err
+			}
 		}
 	}
 	if err := x.namedInside(); err != nil {
 		return err
 	}
-	return x.part(x.items, names{})
+	if err := x.part(x.items, names{}); err != nil {
+		return err
+	}
+	if err := x.tiedIsRead(); err != nil {
+		return err
+	}
+	x.narrow()
+	for _, t := range x.takes {
+		x.did("%s takes %s", x.called, t.name)
+	}
+	return nil
+}
+
+// tiedIsRead leaves out what is taken besides being tied: a shared cell is read, too.
+func (x *extraction) tiedIsRead() error {
+	for _, s := range x.shares {
+		for i, t := range x.takes {
+			switch {
+			case t.name != s.name:
+			case t.given != s.given:
+				return x.refuse(x.span.Start, "rename one of them first", "%s and %s would both be called %s in %s", t.given, s.given, s.name, x.called)
+			default:
+				x.takes = slices.Delete(x.takes, i, i+1)
+				return x.tiedIsRead()
+			}
+		}
+	}
+	return nil
 }
 
 // namedInside refuses a part of which something is named and used outside.
@@ -190,6 +221,10 @@ func (x *extraction) reads(e syntax.Node, in names) (err error) {
 
 // take hands a name in, if it belongs to what is around the part.
 func (x *extraction) take(n *syntax.Name) error {
+	if x.readAt == nil {
+		x.readAt = map[string][]source.Pos{}
+	}
+	x.readAt[n.Text] = append(x.readAt[n.Text], n.Start)
 	if t, ok := x.around[n.Text]; ok {
 		x.addTake(n.Text, types.Widen(t).String())
 		return nil
@@ -230,7 +265,6 @@ func (x *extraction) take(n *syntax.Name) error {
 func (x *extraction) addTake(name, typ string) {
 	if !slices.ContainsFunc(x.takes, func(t taken) bool { return t.name == name }) {
 		x.takes = append(x.takes, taken{name: name, typ: typ, given: name})
-		x.did("%s takes %s", x.called, name)
 	}
 }
 
@@ -301,8 +335,15 @@ func (x *extraction) handler(e *syntax.Event, in names, of *syntax.Element) erro
 	for _, p := range e.Params {
 		inner = inner.with(p.Name)
 	}
-	if !x.actsOutside(e, inner) {
+	if !x.actsOutside(e.Do, inner) {
 		return x.statement(e.Do, inner)
+	}
+	if d, ok := x.divide(e.Do, inner); ok && x.changesMoved(e.Do) != nil && (len(e.Params) == 0 || x.useOf(of) != nil) {
+		typed := map[string]string{}
+		for i, p := range e.Params {
+			typed[p.Name.Text] = x.eventType(of, e, i)
+		}
+		return x.report(d, inner, typed, x.eventName(e, of))
 	}
 	r := &reported{does: x.text(e.Do)}
 	var args []string
@@ -376,6 +417,13 @@ func (x *extraction) changesMoved(s syntax.Stmt) (moved *design.Member) {
 		if a, ok := n.(*syntax.AssignStmt); ok {
 			if base, ok := root(a.Target).(*syntax.Name); ok {
 				if m := x.c.Member(base.Text); m != nil && x.moving[m] {
+					moved = m
+				}
+			}
+		}
+		if c, ok := n.(*syntax.CallStmt); ok {
+			if f, ok := c.Call.Fun.(*syntax.Name); ok {
+				if m := x.c.Member(f.Text); m != nil && x.moving[m] {
 					moved = m
 				}
 			}
@@ -471,8 +519,8 @@ func usesName(n syntax.Node, name string) bool {
 	return uses
 }
 
-// actsOutside says whether a handler changes, calls, reports or starts anything that stays outside.
-func (x *extraction) actsOutside(e *syntax.Event, in names) (acts bool) {
+// actsOutside says whether a statement changes, calls, reports or starts anything that stays outside.
+func (x *extraction) actsOutside(do syntax.Stmt, in names) (acts bool) {
 	outside := func(name string) bool {
 		if _, ok := in[name]; ok {
 			return false
@@ -497,7 +545,7 @@ func (x *extraction) actsOutside(e *syntax.Event, in names) (acts bool) {
 		}
 		return false
 	}
-	syntax.Walk(e.Do, func(n syntax.Node) bool {
+	syntax.Walk(do, func(n syntax.Node) bool {
 		switch n := n.(type) {
 		case *syntax.AssignStmt:
 			base, ok := root(n.Target).(*syntax.Name)
@@ -588,7 +636,7 @@ func lastName(e syntax.Expr) string {
 func (x *extraction) addEvent(r *reported) {
 	base := r.name
 	for n := 2; ; n++ {
-		taken := slices.ContainsFunc(x.takes, func(t taken) bool { return t.name == r.name }) || slices.ContainsFunc(x.shares, func(t taken) bool { return t.name == r.name })
+		taken := slices.ContainsFunc(x.order, func(m *design.Member) bool { return m.Label == r.name }) || slices.ContainsFunc(x.takes, func(t taken) bool { return t.name == r.name }) || slices.ContainsFunc(x.shares, func(t taken) bool { return t.name == r.name })
 		old := x.events[r.name]
 		if old == nil && !taken {
 			x.events[r.name] = r

@@ -58,6 +58,7 @@ type extraction struct {
 	moving        map[*design.Member]bool
 	order         []*design.Member // those that move, in the order of the text
 	takes         []taken
+	readAt        map[string][]source.Pos // where the part reads a name
 	shares        []taken
 	uses          []string
 	events        map[string]*reported
@@ -266,11 +267,18 @@ func (x *extraction) whatMoves() error {
 			return x.refuse(x.span.Start, "name a cell, constant or derived value of "+x.c.Name, "%s has no %s that could move", x.c.Name, name)
 		}
 	}
-	for again := true; again; {
+	for _, m := range x.c.Members {
+		if x.movable(m) {
+			x.moving[m] = true
+		}
+	}
+	for again := true; again; { // those that something else uses, or that do what cannot be reported, stay
 		again = false
+		reached := x.reachedByPart()
 		for _, m := range x.c.Members {
-			if !x.moving[m] && x.movable(m) && x.onlyHere(m) {
-				x.moving[m], again = true, true
+			if x.moving[m] && !(reached[m] && x.onlyHere(m) && (m.Kind != design.Action || x.movesWhole(m))) {
+				delete(x.moving, m)
+				again = true
 			}
 		}
 	}
@@ -299,8 +307,30 @@ func (x *extraction) movable(m *design.Member) bool {
 		return ok && d.Set == nil
 	case design.ConstMember:
 		return x.single
+	case design.Action:
+		return x.single
 	}
 	return false
+}
+
+// reachedByPart are the members that the part uses, itself or by others that move along.
+func (x *extraction) reachedByPart() map[*design.Member]bool {
+	reached := map[*design.Member]bool{}
+	var in func(n syntax.Node)
+	in = func(n syntax.Node) {
+		walk := &scopes{visit: func(n *syntax.Name, _ bool) {
+			if m := x.c.Member(n.Text); m != nil && !reached[m] {
+				if reached[m] = true; x.moving[m] {
+					in(m.Syntax)
+				}
+			}
+		}}
+		walk.node(n, names{})
+	}
+	for _, it := range x.items {
+		in(it)
+	}
+	return reached
 }
 
 // readsLocalOf says whether an expression reads a member that stays.
@@ -387,7 +417,7 @@ func (x *extraction) component() string {
 		out.WriteString(u + "\n")
 	}
 	for _, m := range x.order {
-		if m.Kind == design.Derives {
+		if m.Kind == design.Derives || m.Kind == design.Action {
 			out.WriteString("\n" + x.moved(m.Syntax.Span(), x.changed(m.Syntax.Span())) + "\n")
 		}
 	}

@@ -166,15 +166,16 @@ func viewOf(c *syntax.Component) *syntax.View {
 // substitution is what stands in place of the names of a component at one of its uses.
 type substitution struct {
 	*inlining
-	u      *links.Use
-	with   map[string]string // what is written for a name
-	events map[string]*syntax.Event
-	inner  []textAt
-	free   map[string]bool // names that the texts read where they are used
+	u       *links.Use
+	with    map[string]string // what is written for a name
+	wrapped map[string]bool   // what stands in parentheses there, for the sake of what is around the name
+	events  map[string]*syntax.Event
+	inner   []textAt
+	free    map[string]bool // names that the texts read where they are used
 }
 
 func (s *substitution) prepare() error {
-	s.free = map[string]bool{}
+	s.free, s.wrapped = map[string]bool{}, map[string]bool{}
 	body := s.u.Node.Syntax
 	if body.Named != nil {
 		return s.refuse(body.Named.Start, "leave it a component, or take the name out", "this use has a name")
@@ -202,6 +203,7 @@ func (s *substitution) put(name string, x syntax.Expr) {
 		text = "(" + text + ")"
 	}
 	s.with[name] = inParens(x, text)
+	s.wrapped[name] = s.with[name] != text
 	free(x, names{}, func(n *syntax.Name) { s.free[n.Text] = true })
 }
 
@@ -269,7 +271,7 @@ func (s *substitution) derived(m *design.Member, in names) (string, error) {
 
 // expression is an expression of the component as its user writes it.
 func (s *substitution) expression(x syntax.Expr, in names) (string, error) {
-	own := &substitution{inlining: s.inlining, u: s.u, with: s.with, events: s.events, free: s.free}
+	own := &substitution{inlining: s.inlining, u: s.u, with: s.with, wrapped: s.wrapped, events: s.events, free: s.free}
 	if err := own.names(x, in); err != nil {
 		return "", err
 	}
@@ -283,7 +285,7 @@ func (s *substitution) changed(at source.Span) string {
 
 // names writes what stands for the names in a piece of text.
 func (s *substitution) names(n syntax.Node, in names) (err error) {
-	short := map[source.Pos]bool{}
+	short, alone := map[source.Pos]bool{}, standAlone(n)
 	syntax.Walk(n, func(n syntax.Node) bool {
 		if f, ok := n.(*syntax.FieldLit); ok && f.Name != nil && f.Value == nil {
 			short[f.Name.Start] = true
@@ -292,7 +294,7 @@ func (s *substitution) names(n syntax.Node, in names) (err error) {
 	})
 	if t, ok := n.(*syntax.Template); ok && len(t.Exprs) == 1 && t.Texts[0]+t.Texts[1] == "" {
 		if x, ok := t.Exprs[0].(*syntax.Name); ok { // `${title}` of a template is that template
-			own := &substitution{inlining: s.inlining, u: s.u, with: s.with, events: s.events, free: s.free}
+			own := &substitution{inlining: s.inlining, u: s.u, with: s.with, wrapped: s.wrapped, events: s.events, free: s.free}
 			if err := own.names(x, in); err != nil {
 				return err
 			}
@@ -307,12 +309,16 @@ func (s *substitution) names(n syntax.Node, in names) (err error) {
 			return
 		}
 		text, ok := s.with[x.Text]
+		wrapped := s.wrapped[x.Text]
 		if m := s.c.Member(x.Text); !ok && m != nil && m.Kind == design.Derives {
 			text, err = s.derived(m, in)
-			ok = true
+			ok, wrapped = true, inParens(m.Syntax.(*syntax.Derives).Value, "") != ""
 		}
 		if !ok {
 			return
+		}
+		if wrapped && alone[x.Start] {
+			text = text[1 : len(text)-1]
 		}
 		if short[x.Start] {
 			if text == x.Text {
@@ -323,6 +329,33 @@ func (s *substitution) names(n syntax.Node, in names) (err error) {
 		s.inner = append(s.inner, textAt{x.Span(), text})
 	})
 	return err
+}
+
+// standAlone are the names in a piece of text around which nothing binds: what is written for them needs no parentheses.
+func standAlone(n syntax.Node) map[source.Pos]bool {
+	alone := map[source.Pos]bool{}
+	add := func(list ...syntax.Expr) {
+		for _, x := range list {
+			if name, ok := x.(*syntax.Name); ok {
+				alone[name.Start] = true
+			}
+		}
+	}
+	add(n)
+	syntax.Walk(n, func(n syntax.Node) bool {
+		switch n := n.(type) {
+		case *syntax.Template:
+			add(n.Exprs...)
+		case *syntax.Call:
+			add(n.Args...)
+		case *syntax.Emit:
+			add(n.Args...)
+		case *syntax.Paren:
+			add(n.X)
+		}
+		return true
+	})
+	return alone
 }
 
 // bound refuses names in the view that mean something else where it is to stand.
@@ -478,7 +511,7 @@ func (s *substitution) handler(e *syntax.Event, in names) error {
 		}
 		return true
 	}
-	own := &substitution{inlining: s.inlining, u: s.u, with: s.with, events: s.events, free: s.free}
+	own := &substitution{inlining: s.inlining, u: s.u, with: s.with, wrapped: s.wrapped, events: s.events, free: s.free}
 	if err := own.names(e.Do, in); err != nil {
 		return err
 	}
