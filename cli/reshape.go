@@ -417,23 +417,26 @@ func supplyCommand(t *terminal) *cli.Command {
 	return &cli.Command{
 		Name:      "supply",
 		Usage:     "make a context of cells that are handed far",
-		ArgsUsage: "CELL... --as CONTEXT [--design DESIGN]",
+		ArgsUsage: "CELL... --as CONTEXT [DESIGN]",
 		Flags: editFlags(
 			&cli.StringFlag{Name: "as", Usage: "the context is called `CONTEXT`", Required: true},
-			&cli.StringFlag{Name: "design", Value: ".", Usage: "the design in `DESIGN`"}),
+			&cli.StringFlag{Name: "design", Value: ".", Usage: "the design in `DESIGN`, whatever the last argument is"}),
 		Description: `The cells, with the actions and derived values that are about them alone, become a
 context, which their component supplies. Who shows or changes them uses it; what
 was only handed through goes, all along the way.
 
 Example, on the demo:
   lien demo --to kiln
-  lien supply kiln-room.chosen --as choice --design kiln`,
+  lien supply kiln-room.chosen --as choice kiln`,
 		Action: func(ctx context.Context, c *cli.Command) error {
-			cells := c.Args().Slice()
+			cells, at := c.Args().Slice(), c.String("design")
+			if last := len(cells) - 1; last > 0 && !c.IsSet("design") && isDesign(cells[last]) {
+				cells, at = cells[:last], cells[last]
+			}
 			if len(cells) == 0 {
 				return usagef("lien supply CELL... --as CONTEXT", "there is no cell to supply")
 			}
-			return runEditOf(ctx, t, c, c.String("design"), func(d *design.Design, reload reshape.Reload) (*reshape.Result, error) {
+			return runEditOf(ctx, t, c, at, func(d *design.Design, reload reshape.Reload) (*reshape.Result, error) {
 				var list []*design.Member
 				for _, name := range cells {
 					m, err := cellNamed(d, name)
@@ -446,6 +449,12 @@ Example, on the demo:
 			})
 		},
 	}
+}
+
+// isDesign says whether an argument is the path of a design, and not a cell.
+func isDesign(arg string) bool {
+	info, err := os.Stat(arg)
+	return err == nil && (info.IsDir() || strings.HasSuffix(arg, ".lien"))
 }
 
 func relinkCommand(t *terminal) *cli.Command {

@@ -55,7 +55,7 @@ func TestEdits(t *testing.T) {
 	lien(t, dir, "extract", "fold.lien:99", "fold.lien").want(t, 1, "has no line 99", "it has the lines 1 to")
 	lien(t, dir, "extract", "fold.lien", "fold.lien").want(t, 2, "names no lines of a file")
 	lien(t, dir, "rename", "fold-card", "card", "fold.lien").want(t, 1, "has no hyphen")
-	lien(t, dir, "supply", "glazesOpen", "--as", "fold-state", "--design", "fold.lien").want(t, 1, "cannot be the name of the context")
+	lien(t, dir, "supply", "glazesOpen", "--as", "fold-state", "fold.lien").want(t, 1, "cannot be the name of the context")
 	lien(t, dir, "advise", "fold.lien").want(t, 0, "nothing to move")
 
 	var out struct {

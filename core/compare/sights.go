@@ -165,6 +165,9 @@ func (l *looker) attributes(def *design.Element) []string {
 
 // readsKey says whether a key may stand in what an expression gives.
 func readsKey(x types.Expr) bool {
+	if t := types.NonNull(types.Widen(x.Type())); t == types.Boolean || t == types.Number {
+		return false // it may compare keys
+	}
 	reads := false
 	types.Walk(x, func(x types.Expr) bool {
 		reads = reads || x.Type() != nil && types.NonNull(types.Widen(x.Type())) == types.Key

@@ -68,6 +68,12 @@ func (x *extraction) borders() error {
 	for _, t := range x.takes {
 		x.did("%s takes %s", x.called, t.name)
 	}
+	for _, t := range x.shares {
+		x.did("%s shares %s, tied to %s", x.called, t.name, t.given)
+	}
+	for _, e := range x.eventsInOrder {
+		x.did("%s reports %s", x.called, e.name)
+	}
 	return nil
 }
 
@@ -298,7 +304,6 @@ func (x *extraction) tied(l *syntax.Link, in names) error {
 			return x.refuse(l.Start, "cut out a smaller part", "two values called %s are tied in the part", name)
 		}
 		x.shares = append(x.shares, taken{name, t.String(), firstOf(t), given})
-		x.did("%s shares %s, tied to %s", x.called, name, given)
 	}
 	if name != given {
 		x.inner = append(x.inner, textAt{l.Value.Span(), name})
@@ -641,7 +646,6 @@ func (x *extraction) addEvent(r *reported) {
 		if old == nil && !taken {
 			x.events[r.name] = r
 			x.eventsInOrder = append(x.eventsInOrder, r)
-			x.did("%s reports %s", x.called, r.name)
 			return
 		}
 		if old != nil && old.does == r.does && slices.Equal(old.params, r.params) {
