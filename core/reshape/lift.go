@@ -321,6 +321,17 @@ func eachesOf(path []design.Node) (n int) {
 	return n
 }
 
+// ownWord is the word of the component's name that tells it from others: the first one that is not the cell's.
+func (l *lifting) ownWord() string {
+	words := strings.Split(l.m.Owner.Name, "-")
+	for _, w := range words {
+		if w != l.m.Label {
+			return w
+		}
+	}
+	return words[0]
+}
+
 // useKey tells a use from the others: by a text that it alone is given, or by its place.
 func (l *lifting) useKey(u *links.Use) string {
 	t := givenText(u)
@@ -386,7 +397,7 @@ func (l *lifting) cellName(u *links.Use) string {
 			base = t + upper(l.m.Label)
 		}
 	}
-	if first, _, _ := strings.Cut(l.m.Owner.Name, "-"); l.namesIn(u.User)[base] && base == l.m.Label {
+	if first := l.ownWord(); l.namesIn(u.User)[base] && base == l.m.Label {
 		base = first + upper(base) // as the part is called
 	}
 	return l.free(u.User, base)

@@ -2,6 +2,7 @@ package reshape
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"lien/core/design"
@@ -123,21 +124,14 @@ func Join(d *design.Design, m, other *design.Member, reload Reload) (*Result, er
 	if at, ok := s.throughItems(other); ok {
 		return nil, s.refuse(at.Start, "write the list as a whole", "an item of %s is written by itself here", other.Label)
 	}
-	gone := map[source.Pos]bool{}
 	for _, wr := range s.writesOf(other) {
-		s.dropStatement(other.Owner, wr.stmt)
-		gone[wr.stmt.Start] = true
-	}
-	inside := func(at source.Pos) bool {
-		for _, wr := range s.writesOf(other) {
-			if wr.stmt.Start <= at && at < wr.stmt.Stop {
-				return true
-			}
+		if s.writesBoth(m, other, wr.stmt) {
+			s.remove(wr.stmt.Span())
+			s.covered = append(s.covered, wr.stmt.Span())
 		}
-		return false
 	}
 	scoped(m.Owner.Syntax, func(n *syntax.Name, short bool) {
-		if n.Text != other.Label || inside(n.Start) {
+		if n.Text != other.Label || s.isCovered(n.Start) {
 			return
 		}
 		text := m.Label
@@ -153,20 +147,25 @@ func Join(d *design.Design, m, other *design.Member, reload Reload) (*Result, er
 	return s.finish(reload)
 }
 
-// dropStatement takes a statement out of its block; alone behind an arrow it leaves an empty block.
-func (s *draft) dropStatement(c *design.Component, st *syntax.AssignStmt) {
-	inBlock := false
-	syntax.Walk(c.Syntax, func(n syntax.Node) bool {
-		if b, ok := n.(*syntax.Block); ok {
-			for _, x := range b.Stmts {
-				inBlock = inBlock || x == syntax.Stmt(st)
+// writesBoth says whether a write of the other cell stands in a block beside the same write of the first.
+func (s *draft) writesBoth(m, other *design.Member, st *syntax.AssignStmt) (both bool) {
+	as := func(x syntax.Expr) string { // as it is once there is one cell
+		at, edits := x.Span(), []textEdit(nil)
+		free(x, names{}, func(n *syntax.Name) {
+			if n.Text == other.Label {
+				edits = append(edits, textEdit{int(n.Start - at.Start), int(n.Stop - at.Start), m.Label})
 			}
-		}
-		return !inBlock
-	})
-	if inBlock {
-		s.remove(st.Span())
-		return
+		})
+		return edited(s.text(x), edits)
 	}
-	s.replace(st.Span(), "{}")
+	same := func(x syntax.Stmt) bool {
+		a, ok := x.(*syntax.AssignStmt)
+		return ok && a != st && a.Op == st.Op && as(a.Target) == as(st.Target) && as(a.Value) == as(st.Value)
+	}
+	syntax.Walk(m.Owner.Syntax, func(n syntax.Node) bool {
+		b, ok := n.(*syntax.Block)
+		both = both || ok && slices.Contains(b.Stmts, syntax.Stmt(st)) && slices.ContainsFunc(b.Stmts, same)
+		return !both
+	})
+	return both
 }
