@@ -376,6 +376,9 @@ Example, on the demo:
   lien inline shelf-button kiln`,
 		Action: func(ctx context.Context, c *cli.Command) error {
 			return runEdit(ctx, t, c, 1, "COMPONENT", func(d *design.Design, args []string, reload reshape.Reload) (*reshape.Result, error) {
+				if of := d.Component(args[0]); of != nil && of.IsContext {
+					return nil, usagef("lien relink "+args[0]+".CELL --as report hands down what it holds", "%s is a context, which stands in no view", args[0])
+				}
 				comp, err := componentNamed(d, args[0])
 				if err != nil {
 					return nil, err

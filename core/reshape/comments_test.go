@@ -27,7 +27,7 @@ func TestCommentsStay(t *testing.T) {
 		if d.Failed() {
 			t.Fatalf("%s\n%s", d.Errors()[0].Message, text)
 		}
-		for _, e := range everyEdit(d) {
+		for _, e := range everyEdit(d, Reparse(d)) {
 			res, err := e.make()
 			if err != nil || strings.HasPrefix(e.name, "rename") {
 				continue

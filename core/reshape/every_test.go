@@ -3,10 +3,12 @@ package reshape
 import (
 	"flag"
 	"fmt"
+	"maps"
 	"os"
 	"path/filepath"
 	"strings"
 	"testing"
+	"testing/fstest"
 	"time"
 
 	"lien/core/check"
@@ -36,7 +38,7 @@ func TestEveryEdit(t *testing.T) {
 		if d.Failed() {
 			continue // it uses files beside it
 		}
-		for i, e := range everyEdit(d) {
+		for i, e := range everyEdit(d, Reparse(d)) {
 			if !*judge && i%7 != 0 {
 				continue
 			}
@@ -44,10 +46,43 @@ func TestEveryEdit(t *testing.T) {
 			made, refused = made+m, refused+r
 		}
 	}
+	if *judge {
+		d, reload := theDemo(t)
+		for _, e := range everyEdit(d, reload) {
+			m, r := tryEdit(t, "the demo", d, e)
+			made, refused = made+m, refused+r
+		}
+	}
 	t.Logf("%d edits made, %d refused; %d of one form, %d not", made, refused, formed[true], formed[false])
 	if made < 20 {
 		t.Errorf("only %d edits were made", made)
 	}
+}
+
+// theDemo is the kiln room, and a way to read it with other texts.
+func theDemo(t *testing.T) (*design.Design, Reload) {
+	t.Helper()
+	files := fstest.MapFS{}
+	names, _ := filepath.Glob("../../demo/kiln-room/*")
+	for _, name := range names {
+		text, err := os.ReadFile(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		files[filepath.Base(name)] = &fstest.MapFile{Data: text}
+	}
+	read := func(texts map[string]string) (*design.Design, error) {
+		now := maps.Clone(files)
+		for name, text := range texts {
+			now[name] = &fstest.MapFile{Data: []byte(text)}
+		}
+		return design.Load(now, ".", func(name string) string { return name })
+	}
+	d, err := read(nil)
+	if err != nil || d.Failed() {
+		t.Fatal("the demo cannot be read", err)
+	}
+	return d, read
 }
 
 // formed counts the edits that the form alone shows to be alike, and the others.
@@ -60,46 +95,44 @@ type oneEdit struct {
 }
 
 // everyEdit are edits of every cell, component, member and line of a view.
-func everyEdit(d *design.Design) (list []oneEdit) {
+func everyEdit(d *design.Design, reload Reload) (list []oneEdit) {
 	add := func(name string, make func() (*Result, error)) { list = append(list, oneEdit{name, make}) }
 	for _, c := range d.Components {
-		add("inline "+c.Name, func() (*Result, error) { return Inline(d, c, "", 0, Reparse(d)) })
+		add("inline "+c.Name, func() (*Result, error) { return Inline(d, c, "", 0, reload) })
 		for _, m := range c.Members {
 			name := c.Name + "." + m.Label
 			if m.Label[0] == ' ' || m.Implied {
 				continue
 			}
-			add("rename "+name, func() (*Result, error) { return Rename(d, name, "another", Reparse(d)) })
+			add("rename "+name, func() (*Result, error) { return Rename(d, name, "another", reload) })
 			if m.Kind == design.Takes || m.Kind == design.Shares || c.IsContext && m.IsCell() {
 				for _, as := range []string{AsReport, AsTie, AsFunction, AsContext} {
-					add("relink "+name+" --as "+as, func() (*Result, error) { return Relink(d, m, as, "", Reparse(d)) })
+					add("relink "+name+" --as "+as, func() (*Result, error) { return Relink(d, m, as, "", reload) })
 				}
 			}
 			if m.Kind != design.Holds {
 				continue
 			}
 			for _, as := range []string{"", AsReport, AsTie, AsFunction} {
-				add("lift "+name+" --as "+as, func() (*Result, error) { return Lift(d, m, LiftOptions{As: as}, Reparse(d)) })
+				add("lift "+name+" --as "+as, func() (*Result, error) { return Lift(d, m, LiftOptions{As: as}, reload) })
 			}
-			add("lower "+name, func() (*Result, error) { return Lower(d, m, "", Reparse(d)) })
-			add("supply "+name, func() (*Result, error) { return Supply(d, []*design.Member{m}, "handed", Reparse(d)) })
-			add("split "+name, func() (*Result, error) { return Split(d, m, Reparse(d)) })
+			add("lower "+name, func() (*Result, error) { return Lower(d, m, "", reload) })
+			add("supply "+name, func() (*Result, error) { return Supply(d, []*design.Member{m}, "handed", reload) })
+			add("split "+name, func() (*Result, error) { return Split(d, m, reload) })
 		}
 	}
-	f := d.Files[0]
-	for _, decl := range f.Decls {
-		c, ok := decl.(*syntax.Component)
-		if !ok {
-			continue
-		}
-		v := viewOf(c)
-		if v == nil {
-			continue
-		}
-		for line := f.Source.LineOf(v.Start); line <= f.Source.LineOf(v.Stop-1); line++ {
-			add(fmt.Sprintf("extract %d", line), func() (*Result, error) {
-				return Extract(d, ExtractOptions{File: "kiln.lien", From: line, Name: "cut-part"}, Reparse(d))
-			})
+	for _, f := range d.Files {
+		for _, decl := range f.Decls {
+			c, ok := decl.(*syntax.Component)
+			if !ok || viewOf(c) == nil {
+				continue
+			}
+			v := viewOf(c)
+			for line := f.Source.LineOf(v.Start); line <= f.Source.LineOf(v.Stop-1); line++ {
+				add(fmt.Sprintf("extract %s:%d", f.Source.Name, line), func() (*Result, error) {
+					return Extract(d, ExtractOptions{File: f.Source.Name, From: line, Name: "cut-part"}, reload)
+				})
+			}
 		}
 	}
 	return list

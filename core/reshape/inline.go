@@ -8,6 +8,7 @@ import (
 	"lien/core/links"
 	"lien/core/source"
 	"lien/core/syntax"
+	"lien/core/types"
 )
 
 // Inline puts what a component shows in place of its uses: everywhere, or at the one that begins on a line.
@@ -193,7 +194,34 @@ func (s *substitution) prepare() error {
 		if err := s.member(m); err != nil {
 			return err
 		}
+		if m.Kind == design.Named {
+			if err := s.perhaps(m); err != nil {
+				return err
+			}
+		}
 	}
+	return nil
+}
+
+// perhaps goes on with ?. from an element that is named in the component, where it is not always shown at the use.
+func (s *substitution) perhaps(m *design.Member) error {
+	if eachesOf(s.u.Path) > 0 {
+		return s.refuse(m.Pos(), "leave it a component", "%s names one element, and would stand in every item of a list", m.Label)
+	}
+	v := viewOf(s.c.Syntax)
+	if len(s.u.Path) == 0 || v == nil || types.Nullable(m.Type()) {
+		return nil
+	}
+	syntax.Walk(v, func(n syntax.Node) bool {
+		d, ok := n.(*syntax.Dotted)
+		if !ok || d.Optional {
+			return true
+		}
+		if x, ok := d.X.(*syntax.Name); ok && x.Text == m.Label {
+			s.inner = append(s.inner, textAt{source.Span{Start: x.Stop, End: x.Stop}, "?"})
+		}
+		return true
+	})
 	return nil
 }
 
@@ -298,7 +326,7 @@ func (s *substitution) names(n syntax.Node, in names) (err error) {
 			if err := own.names(x, in); err != nil {
 				return err
 			}
-			if len(own.inner) == 1 && strings.HasPrefix(own.inner[0].text, "`") {
+			if len(own.inner) == 1 && isText(own.inner[0].text) {
 				s.inner = append(s.inner, textAt{t.Span(), own.inner[0].text})
 				return nil
 			}
@@ -329,6 +357,11 @@ func (s *substitution) names(n syntax.Node, in names) (err error) {
 		s.inner = append(s.inner, textAt{x.Span(), text})
 	})
 	return err
+}
+
+// isText says whether an expression is a template, or a text as it stands.
+func isText(x string) bool {
+	return strings.HasPrefix(x, "`") || len(x) > 1 && x[0] == '"' && strings.Count(x, "\"") == 2 && strings.HasSuffix(x, "\"")
 }
 
 // standAlone are the names in a piece of text around which nothing binds: what is written for them needs no parentheses.

@@ -21,6 +21,9 @@ func (x *extraction) narrow() {
 		if m == nil || m.Kind == design.Action {
 			continue
 		}
+		if types.Nullable(m.Type()) && x.neverNull(t.name) {
+			x.takes[i].typ = types.NonNull(types.Widen(m.Type())).String()
+		}
 		sites := x.sites(t.name)
 		if len(sites) == 0 || x.rewritten(sites) {
 			continue
@@ -40,6 +43,17 @@ func (x *extraction) narrow() {
 			return !slices.ContainsFunc(done, func(s source.Span) bool { return s.Start <= at && at < s.End })
 		})
 	})
+}
+
+// neverNull says whether a value was tested around the part, so that it is not null wherever the part reads it.
+func (x *extraction) neverNull(name string) bool {
+	for _, at := range x.readAt[name] {
+		t := x.exprType(source.Span{Start: at, End: at + source.Pos(len(name))})
+		if t == nil || types.Nullable(t) {
+			return false
+		}
+	}
+	return len(x.readAt[name]) > 0
 }
 
 // sites are the expressions in which a member is read, the largest that read the same everywhere; nil where they differ.

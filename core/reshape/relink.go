@@ -67,7 +67,7 @@ func (r *relinking) possible() error {
 			return r.refuse(s.Syntax.Start, "start a component that uses it", "%s is also started by itself", c.Name)
 		}
 	}
-	if r.was = AsTie; m.Kind == design.Takes {
+	if r.was = AsTie; m.Kind == design.Takes && r.as != AsContext { // a context needs nothing that changes it
 		if err := r.findUp(); err != nil {
 			return err
 		}
