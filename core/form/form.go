@@ -21,8 +21,9 @@ type term struct {
 	kids []*term
 }
 
-// binder is what stands for an item, a parameter, or what an event carries.
-type binder struct{}
+// binder is what stands for an item, a parameter, or what an event carries. It is known by its address, and things of
+// no size may all have one.
+type binder struct{ _ byte }
 
 // cell is state that some instance holds.
 type cell struct {
@@ -31,8 +32,8 @@ type cell struct {
 	word  string // "cell", or "fixed" for a constant that is made with its instance
 }
 
-// name is an element that handlers speak of.
-type name struct{ used bool }
+// name is an element that handlers speak of. It is known by its address, as a binder is.
+type name struct{ _ byte }
 
 // timer is one of an instance.
 type timer struct {

@@ -1,0 +1,316 @@
+package form_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"lien/core/compare"
+	"lien/core/design"
+	"lien/core/form"
+)
+
+// parse reads a design that has no errors.
+func parse(t testing.TB, text string) *design.Design {
+	t.Helper()
+	d := design.Parse("kiln.lien", text)
+	for _, f := range d.Errors() {
+		t.Fatalf("%s: %s: %s\n%s", d.Set.Position(f.Span.Start), f.Message, f.Write, text)
+	}
+	return d
+}
+
+// kiln is a page of a component: its members, and its view.
+func kiln(members, view string) string {
+	return "component kiln-page {\n" + members + "\nview {\n" + view + "\n}\n}\nstart kiln-page\n"
+}
+
+// pages are designs of which a little is changed.
+var pages = map[string]string{
+	"lists": kiln(`
+  holds lit: boolean = false
+  holds picked: string = "none"`, `
+    each a at i in ["x", "y"] by a {
+      each b at j in ["k", "l"] by b {
+        p.cell `+"`${a} ${b} ${i} ${j}`"+`
+        button `+"`Pick ${a}${b}`"+` { click -> picked = a }
+      }
+    }
+    p `+"`${[1, 2].map(m => [3, 5].map(n => m * 2).join(\" \")).join(\" \")}`"+`
+    button "Light" { aria-pressed <- lit; click -> lit = !lit }
+    output `+"`${picked}`"),
+
+	"elements": kiln(`
+  holds lit: boolean = false
+  holds hot: boolean = false
+  holds note: string = ""
+  holds maker: string = ""
+  holds form: { name: string, kind: string } = { name: "", kind: "" }
+  holds rows: string[] = ["r", "s"]`, `
+    section.first {
+      .lit  <- lit
+      title <- "Kiln"
+      h1 "Kiln"
+    }
+    button "Light" { aria-pressed <- lit; click -> lit = !lit }
+    button "Heat" { aria-pressed <- hot; click -> hot = true; keydown -> hot = false }
+    input named field { aria-label <- "Note"; value <-> note }
+    input named other { aria-label <- "Maker"; value <-> maker }
+    input { aria-label <- "Name"; value <-> form.name }
+    button "To the note" { click -> field.focus() }
+    button "Set" { click -> rows[0] = "set" }
+    when lit { p "It burns." } else { p "It is cold." }
+    p `+"`${note} ${maker} ${form.name}, ${form.kind}: ${rows.join(\" \")}`"),
+
+	"handlers": kiln(`
+  holds a: number = 1
+  holds b: number = 2
+  holds list: number[] = []
+
+  action add(n: number) { list = [...list, n] }
+  action both(n: number, m: number) {
+    if (n > 3) return
+    add(n)
+    add(m)
+  }
+
+  derives twice = a * 2 set v { a = v - 1 }`, `
+    button "Swap" { click -> { const was = a; a = b; b = was } }
+    button "Add" { click -> both(a, b) }
+    button "More" { click -> if (a < 4) { a += 1 } else { b += 1 } }
+    button "All" { click -> { for (n of [1, 2]) add(n); a = 3 } }
+    button "Set" { click -> twice = 4 }
+    input { aria-label <- "Keys"; keydown(e) -> { if (e.key == "Enter") { e.preventDefault(); a = 4 } } }
+    p `+"`${a} ${b}: ${list.join(\" \")}`"),
+
+	"time": kiln(`
+  holds left: number = 2
+  holds warm: boolean = false
+  timer tick after 100 { left -= 1 }
+  timer cool(n: number) after 50 * n { warm = false }
+  follows left from old { if (left < old) warm = true }
+  on mount { start tick }`, `
+    button "Burn" { disabled <- running(tick); click -> start tick }
+    button "Hold" { click -> stop tick }
+    button "Cool" { click -> start cool(1) }
+    p `+"`${left} ${warm ? \"warm\" : \"cold\"}`"),
+
+	"parts": `component bowl-card {
+  takes label: string = "Bowl"
+  shares open: boolean = false
+  emits pick(id: string, by: string)
+  holds n: number = 0
+
+  view {
+    section {
+      button ` + "`${label}`" + ` { aria-expanded <- open; click -> open = !open }
+      button ` + "`Pick ${label}`" + ` { click -> emit pick(label, "Ada") }
+      button ` + "`Count ${label}`" + ` { click -> n += 1 }
+      output ` + "`${n}`" + `
+      slot foot { p "no foot" }
+      slot
+    }
+  }
+}
+
+component kiln-page {
+  holds shown: boolean = false
+  holds last: string = ""
+  emits full(by: string)
+
+  view {
+    bowl-card { label <- "Jug"; open <-> shown; pick(id, by) -> last = id; p "Clay" }
+    bowl-card { pick(id, by) -> emit full(by); fill foot { p "A foot." } }
+    when shown { bowl-card { label <- "Third" } }
+    button "Show" { click -> shown = !shown }
+    p ` + "`${last}`" + `
+  }
+}
+
+start kiln-page
+`,
+
+	"world": `type Ware = { id: string }
+
+channel news(text: string)
+channel gossip(text: string)
+
+service kiln-log {
+  load(): Ware[] replies [{ id: "a" }] after 300 fails "offline"
+  list(): Ware[] replies [{ id: "b" }] after 300 fails "offline"
+}
+
+component news-line {
+  holds last: string = ""
+  hears news(text) { last = text }
+  view { p ` + "`news: ${last}`" + ` }
+}
+
+component ask-unload {
+  takes name: string
+  emits answered(ok: boolean)
+  emits dismissed()
+
+  view {
+    div {
+      role       <- "dialog"
+      aria-label <- name
+      button "Yes" { click -> leave answered(true) }
+      button "No" { click -> leave }
+    }
+  }
+}
+
+context rack {
+  holds heat: number = 0
+  action warm() { heat += 1 }
+}
+
+component heat-field {
+  uses rack
+  view { button ` + "`Heat ${rack.heat}`" + ` { click -> rack.warm() } }
+}
+
+component inner-group {
+  supplies rack
+  view { slot }
+}
+
+component kiln-page {
+  holds wares: Ware[] = []
+  holds failed: string = ""
+  holds ok: string = "open"
+  supplies rack as own
+
+  view {
+    button "Load" { click -> ask kiln-log.load() { got(list) -> wares = list; failed(why) -> failed = why } }
+    button "Tell" { click -> send news("warm") }
+    button "Unload" {
+      click -> open modal ask-unload {
+        name         <- "Unload?"
+        answered(is) -> ok = is ? "yes" : "no"
+        dismissed()  -> ok = "dismissed"
+      }
+    }
+    news-line
+    heat-field
+    inner-group { heat-field }
+    output ` + "`${wares.map(w => w.id).join()} ${failed} ${ok} ${own.heat}`" + `
+  }
+}
+
+start kiln-page
+`,
+}
+
+// TestApart: a little of a page is changed, so that people can tell: then it has another form. What the search finds
+// says that there is something to tell.
+func TestApart(t *testing.T) {
+	for _, c := range []struct{ page, old, new string }{
+		// what stands for an item, its place, or a parameter, is one thing in both
+		{"lists", "${a} ${b} ${i}", "${b} ${b} ${i}"},
+		{"lists", "${i} ${j}`", "${j} ${j}`"},
+		{"lists", "m * 2", "n * 2"},
+		{"lists", "picked = a", "picked = b"},
+		{"lists", `["k", "l"] by b`, `["l", "k"] by b`},
+		{"lists", "p.cell", "em.cell"},
+		{"lists", "p.cell", "p.row"},
+		{"lists", `.join(" ")).join(" ")`, `.join("")).join(" ")`},
+
+		{"elements", "section.first", "section"},
+		{"elements", ".lit  <- lit", ".lit  <- hot"},
+		{"elements", ".lit  <- lit", ".hot  <- lit"},
+		{"elements", `title <- "Kiln"`, `title <- "Oven"`},
+		{"elements", `title <- "Kiln"`, `lang  <- "Kiln"`},
+		{"elements", `title <- "Kiln"`, ""},
+		{"elements", `h1 "Kiln"`, `h2 "Kiln"`},
+		{"elements", `h1 "Kiln"`, `h1 "Kilns"`},
+		{"elements", "click -> lit = !lit", "keydown -> lit = !lit"},
+		{"elements", "click -> lit = !lit", "click -> lit = true"},
+		{"elements", "; keydown -> hot = false", ""},
+		{"elements", "click -> hot = true; keydown -> hot = false", "click -> hot = false; keydown -> hot = true"},
+		{"elements", "value <-> note", "value <-> maker"},
+		{"elements", "value <-> form.name", "value <-> form.kind"},
+		{"elements", "value <-> note", "value <- note"},
+		{"elements", "field.focus()", "other.focus()"},
+		{"elements", "field.focus()", "field.select()"},
+		{"elements", "rows[0] =", "rows[1] ="},
+		{"elements", "when lit", "when !lit"},
+		{"elements", ` else { p "It is cold." }`, ""},
+		{"elements", "lit: boolean = false", "lit: boolean = true"},
+		{"elements", "${note} ${maker}", "${maker} ${note}"},
+
+		{"handlers", "a = b; b = was", "b = was; a = b"},
+		{"handlers", "const was = a; a = b", "a = b; const was = a"},
+		{"handlers", "both(a, b)", "both(b, a)"},
+		{"handlers", "if (n > 3) return\n", ""},
+		{"handlers", "if (n > 3)", "if (n > 1)"},
+		{"handlers", "add(n)\n    add(m)", "add(m)\n    add(n)"},
+		{"handlers", "if (a < 4) { a += 1 } else { b += 1 }", "if (a < 4) { b += 1 } else { a += 1 }"},
+		{"handlers", "else { b += 1 }", ""},
+		{"handlers", "for (n of [1, 2])", "for (n of [2, 1])"},
+		{"handlers", "add(n); a = 3", "add(a); a = 3"},
+		{"handlers", "; a = 3", ""},
+		{"handlers", "set v { a = v - 1 }", "set v { a = v }"},
+		{"handlers", "twice = 4", "twice = 6"},
+		{"handlers", `e.key == "Enter"`, `e.key == "Escape"`},
+		{"handlers", "a: number = 1", "a: number = 2"},
+		{"handlers", "${a} ${b}:", "${a + b}:"},
+
+		{"time", "after 100", "after 200"},
+		{"time", "after 100", "every 100"},
+		{"time", "after 50 * n", "after 60 * n"},
+		{"time", "left -= 1", "left -= 2"},
+		{"time", "if (left < old)", "if (left > old)"},
+		{"time", "on mount { start tick }", ""},
+		{"time", "on mount { start tick }", "on mount { start cool(1) }"},
+		{"time", "click -> stop tick", "click -> stop cool"},
+		{"time", "start cool(1)", "start cool(2)"},
+		{"time", "disabled <- running(tick)", "disabled <- !running(tick)"},
+		{"time", "disabled <- running(tick)", "disabled <- running(cool)"},
+
+		{"parts", `= "Bowl"`, `= "Plate"`},
+		{"parts", `label <- "Jug"`, `label <- "Can"`},
+		{"parts", "; open <-> shown", ""},
+		{"parts", "last = id", "last = by"},
+		{"parts", "emit full(by)", "emit full(id)"},
+		{"parts", "emit full(by); ", "last = by; "},
+		{"parts", `"no foot"`, `"none"`},
+		{"parts", `fill foot { p "A foot." }`, ""},
+		{"parts", `; p "Clay"`, ""},
+		{"parts", "n += 1", "n += 2"},
+
+		{"world", "ask kiln-log.load()", "ask kiln-log.list()"},
+		{"world", "failed(why) -> failed = why", `failed(why) -> failed = "no"`},
+		{"world", "; failed(why) -> failed = why", ""},
+		{"world", "wares = list;", "wares = [...list, ...list];"},
+		{"world", `send news("warm")`, `send news("cold")`},
+		{"world", `send news("warm")`, `send gossip("warm")`},
+		{"world", "hears news", "hears gossip"},
+		{"world", "open modal", "open"},
+		{"world", "leave answered(true)", "leave answered(false)"},
+		{"world", `"No" { click -> leave }`, `"No" { click -> leave dismissed() }`},
+		{"world", `ok = is ? "yes" : "no"`, `ok = is ? "no" : "yes"`},
+		{"world", `name         <- "Unload?"`, `name         <- "Sure?"`},
+		{"world", "inner-group { heat-field }", "heat-field"},
+		{"world", "heat += 1", "heat += 2"},
+		{"world", "${own.heat}", "0"},
+	} {
+		t.Run(c.page+"/"+c.old+"/"+c.new, func(t *testing.T) {
+			text := pages[c.page]
+			if strings.Count(text, c.old) == 0 {
+				t.Fatalf("%q is not there", c.old)
+			}
+			before, after := parse(t, text), parse(t, strings.Replace(text, c.old, c.new, 1))
+			if why := form.Alike(before, before, before.Starts[0], before.Starts[0]); why != "" {
+				t.Fatalf("the page has no form: %s", why)
+			}
+			if form.Alike(before, after, before.Starts[0], after.Starts[0]) == "" {
+				t.Error("they have one form")
+			}
+			if !compare.Run(before, after, compare.Options{Plain: true, Pairs: 20_000, Time: 20 * time.Second}).Differs() {
+				t.Error("nobody can tell them apart, so this is no case")
+			}
+		})
+	}
+}
