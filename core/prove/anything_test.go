@@ -15,12 +15,12 @@ import (
 // says that it visited all.
 func TestAnythingStaysWithin(t *testing.T) {
 	list := wideDesigns(t)
-	for seed := range uint64(designs(30, 600)) {
+	for seed := range uint64(designs(15, 600)) {
 		list = append(list, randomDesign(t, seed))
 	}
 	whole := 0
 	for i, d := range list {
-		p := newProver(d, Options{Plain: true, States: 800, Asks: 2, Workers: 1})
+		p := newProver(d, Options{Plain: true, States: 400, Asks: 2, Workers: 1})
 		x := newSearch(p, d.Starts[0], nil)
 		if !x.mount() {
 			continue

@@ -95,7 +95,7 @@ func TestWhatIsTypedIsEnough(t *testing.T) {
 		if d.Failed() {
 			continue // a text is compared with two literals
 		}
-		rep := Run(d, Options{States: 5_000})
+		rep := Run(d, Options{States: 1_500})
 		switch o := outcome(rep, "never bad"); o.Verdict {
 		case Holds:
 			held++

@@ -99,7 +99,7 @@ func TestPlanted(t *testing.T) {
 				text = strings.Replace(text, "start cupboard-page", "start one-group", 1)
 			}
 			d := parsed(t, text)
-			out := outcome(Run(d, Options{}), c.broken)
+			out := outcome(Run(d, Options{States: 1_000}), c.broken)
 			if out == nil || out.Verdict != Broken {
 				t.Fatalf("%s is not broken: %+v", c.broken, out)
 			}

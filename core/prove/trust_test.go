@@ -14,12 +14,16 @@ import (
 )
 
 // TestVerdicts: the designs in testdata/verdicts say in comments what a proof
-// comes to, with reductions and without. Each is a mistake that a proof once
-// made, or could.
+// comes to, with reductions and without; with -judge also sliced, and where
+// every turn is taken on every way. Each is a mistake that a proof once made, or could.
 func TestVerdicts(t *testing.T) {
 	files, _ := filepath.Glob("testdata/verdicts/*.lien")
 	if len(files) < 10 {
 		t.Fatalf("only %d designs", len(files))
+	}
+	options := []Options{{States: 20_000}, {States: 20_000, Plain: true}}
+	if *judge {
+		options = append(options, Options{States: 20_000, slice: true}, Options{States: 20_000, Plain: true, forget: true})
 	}
 	for _, f := range files {
 		text, err := os.ReadFile(f)
@@ -28,7 +32,7 @@ func TestVerdicts(t *testing.T) {
 		}
 		t.Run(strings.TrimSuffix(filepath.Base(f), ".lien"), func(t *testing.T) {
 			d := parsed(t, string(text))
-			for _, o := range []Options{{States: 20_000}, {States: 20_000, slice: true}, {States: 20_000, Plain: true}, {States: 20_000, Plain: true, forget: true}} {
+			for _, o := range options {
 				said := 0
 				rep := Run(d, o)
 				for _, line := range strings.Split(string(text), "\n") {
