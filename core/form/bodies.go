@@ -12,10 +12,7 @@ func (i *instance) run(b *design.Body, l *locals, given ...*binder) *body {
 	if b == nil {
 		return out
 	}
-	vars := map[types.Symbol]*term{}
-	for k, v := range i.captured {
-		vars[k] = v
-	}
+	vars := copied(i.captured)
 	for k, p := range b.Params {
 		own := &binder{}
 		if k < len(given) {
@@ -28,25 +25,32 @@ func (i *instance) run(b *design.Body, l *locals, given ...*binder) *body {
 }
 
 func (i *instance) runStmts(out *body, stmts []design.Stmt, l *locals, vars map[types.Symbol]*term) *body {
-	r := &run{i: i, locals: l, vars: vars, store: &store{cells: map[*cell]*term{}}, out: &out.does}
-	end := func(r *run) {
-		var ends []change
-		for _, c := range r.store.order {
-			if is := r.store.cells[c]; !(is.op == "cell" && is.sym == any(c)) {
-				ends = append(ends, change{c, is})
-			}
-		}
-		if r.out == &out.does {
-			out.ends = ends
-			return
-		}
-		e := &effect{op: "ends", bodies: []*body{{ends: ends}}}
-		*r.out = append(*r.out, e)
-	}
-	r.ret = end
-	r.stmts(stmts, end)
+	r := &run{i: i, locals: l, vars: vars, store: &store{cells: map[*cell]*term{}}, out: &told{list: &out.does}}
+	r.ret = r.endsIn(out)
+	r.stmts(stmts, r.ret)
 	return out
 }
+
+// endsIn notes what cells hold at the end of a body: of all of it, or of one way through it.
+func (r *run) endsIn(b *body) func(*run) {
+	all := r.out
+	return func(end *run) {
+		if end.out == all {
+			b.ends = end.store.changes()
+			return
+		}
+		end.tell(&effect{op: "ends", held: end.store.changes()})
+	}
+}
+
+// told is what the world is told on one way through a handler, and how much it was told on the way there.
+type told struct {
+	list *[]*effect
+	from int
+}
+
+// moment is how much was told by now: another number at each moment of one way.
+func (t *told) moment() int { return t.from + len(*t.list) }
 
 // stmts goes through statements, and then on with what comes after them.
 func (r *run) stmts(list []design.Stmt, next func(*run)) {
@@ -87,8 +91,9 @@ func (r *run) stmts(list []design.Stmt, next func(*run)) {
 	case *design.Log:
 		rest(r)
 	case *design.Send:
-		r.tell(&effect{op: "send " + s.Channel.Name, terms: r.evalAll(s.Args)})
-		r.lose()
+		e := &effect{op: "send " + s.Channel.Name, terms: r.evalAll(s.Args)}
+		r.tell(e)
+		r.lose(e)
 		rest(r)
 	case *design.Ask:
 		r.ask(s)
@@ -103,7 +108,7 @@ func (r *run) stmts(list []design.Stmt, next func(*run)) {
 	}
 }
 
-func (r *run) tell(e *effect) { *r.out = append(*r.out, e) }
+func (r *run) tell(e *effect) { *r.out.list = append(*r.out.list, e) }
 
 func (r *run) evalAll(list []types.Expr) []*term {
 	out := make([]*term, len(list))
@@ -114,21 +119,14 @@ func (r *run) evalAll(list []types.Expr) []*term {
 }
 
 func (r *run) bind(s types.Symbol, t *term) {
-	vars := map[types.Symbol]*term{}
-	for k, v := range r.vars {
-		vars[k] = v
-	}
-	vars[s] = t
-	r.vars = vars
+	r.vars = copied(r.vars)
+	r.vars[s] = t
 }
 
 // lose forgets what cells hold: what was told may have changed any of them.
-func (r *run) lose() {
-	last := (*r.out)[len(*r.out)-1]
-	for _, c := range r.store.order {
-		last.bodies = append(last.bodies, &body{ends: []change{{c, r.store.cells[c]}}})
-	}
-	r.store = &store{cells: map[*cell]*term{}, lost: &term{op: "after", val: value.Number(len(*r.out))}}
+func (r *run) lose(e *effect) {
+	e.held = append(e.held, r.store.changes()...)
+	r.store = &store{cells: map[*cell]*term{}, lost: op("told", constant(value.Number(r.out.moment())))}
 }
 
 // choose goes on both ways.
@@ -138,28 +136,21 @@ func (r *run) choose(cond *term, then, other func(*run)) {
 	for k, way := range []func(*run){then, other} {
 		own := *r
 		own.store = r.store.copied()
-		own.out = &e.bodies[k].does
+		own.out = &told{&e.bodies[k].does, r.out.moment()}
 		way(&own)
 	}
 }
 
 func (r *run) loop(s *design.For) {
 	b := &body{params: []*binder{{}}}
-	vars := map[types.Symbol]*term{}
-	for k, v := range r.vars {
-		vars[k] = v
-	}
-	vars[s.Local] = &term{op: "var", sym: b.params[0]}
 	e := &effect{op: "for", terms: []*term{r.eval(s.List)}, bodies: []*body{b}}
-	own := &run{i: r.i, locals: r.locals, vars: vars, out: &b.does, store: &store{cells: map[*cell]*term{}, lost: &term{op: "in a loop"}}}
-	own.ret = func(*run) { giveUp("it returns out of a loop") }
-	own.stmts(s.Body, func(end *run) {
-		for _, c := range end.store.order {
-			b.ends = append(b.ends, change{c, end.store.cells[c]})
-		}
-	})
 	r.tell(e)
-	r.lose()
+	at := r.out.moment()
+	own := &run{i: r.i, locals: r.locals, vars: copied(r.vars), out: &told{&b.does, at}, store: &store{cells: map[*cell]*term{}, lost: op("in a loop", constant(value.Number(at)))}}
+	own.vars[s.Local] = &term{op: "var", sym: b.params[0]}
+	own.ret = func(*run) { giveUp("it returns out of a loop") }
+	own.stmts(s.Body, own.endsIn(b))
+	r.lose(e)
 }
 
 // write notes what a cell holds from now on.
@@ -263,27 +254,8 @@ func (r *run) emit(m *design.Member, args []*term, next func(*run)) {
 		return
 	}
 	for _, h := range i.use.Handlers {
-		if h.Event == m {
-			back := *r
-			own := r.in(i.user, i.locals)
-			own.vars = bound(h.Body.Params, args)
-			for k, v := range i.user.captured {
-				if own.vars[k] == nil {
-					own.vars[k] = v
-				}
-			}
-			for k, v := range i.captured { // the handlers of what was opened stand in its handler
-				if own.vars[k] == nil {
-					own.vars[k] = v
-				}
-			}
-			after := func(end *run) {
-				again := back
-				again.store, again.out = end.store, end.out
-				next(&again)
-			}
-			own.ret = after
-			own.stmts(h.Body.Stmts, after)
+		if h.Event == m { // a handler of what was opened stands in the handler that opened it
+			r.inOther(i.user, i.locals, h.Body, args, next, i.user.captured, i.captured)
 			return
 		}
 	}
@@ -303,124 +275,48 @@ func (r *run) heardAround(m *design.Member) {
 	}
 }
 
-// do does what a called action does.
+// do does what a called action, or a method of an element, does.
 func (r *run) do(s *design.Do, next func(*run)) {
 	args := r.evalAll(s.Args)
-	switch f := s.Fun.(type) {
-	case *types.Ref:
-		switch sym := f.Symbol.(type) {
-		case *design.Member:
-			r.act(sym, args, next)
-			return
-		case *design.ViewLocal:
-			if l := r.locals.find(sym); l != nil && l.unit != nil {
-				r.inOther(l.from, l.fromLocals, next, func(own *run, next func(*run)) { own.called(l.unit.Expr, args, next) })
-				return
-			}
-		}
-	case *types.Select:
-		if ref, ok := f.X.(*types.Ref); ok {
-			m, isMember := ref.Symbol.(*design.Member)
-			if isMember && (m.Kind == design.Used || m.Kind == design.Supplied) {
-				of, ok := f.Member.(*design.Member)
-				c := r.i.context(m)
-				if !ok || c == nil || f.Optional {
-					giveUp("it uses a context that may not be there")
-				}
-				r.inOther(c, nil, next, func(own *run, next func(*run)) { own.act(of, args, next) })
-				return
-			}
-			if _, element := f.Member.(*design.ElementMethod); element {
-				r.tell(&effect{op: mark("calls "+f.Member.Name(), f.Optional), terms: append([]*term{r.eval(f.X)}, args...)})
-				next(r)
-				return
-			}
-		}
-	}
-	giveUp("it calls what is not known")
-}
-
-// called does what an expression stands for that was handed down as a function.
-func (r *run) called(fun types.Expr, args []*term, next func(*run)) {
-	switch f := fun.(type) {
-	case *types.Ref:
-		if m, ok := f.Symbol.(*design.Member); ok {
-			r.act(m, args, next)
-			return
-		}
-		if s, ok := f.Symbol.(*design.ViewLocal); ok {
-			if l := r.locals.find(s); l != nil && l.unit != nil {
-				r.inOther(l.from, l.fromLocals, next, func(own *run, next func(*run)) { own.called(l.unit.Expr, args, next) })
-				return
-			}
-		}
-	case *types.Select:
-		ref, ok := f.X.(*types.Ref)
-		if !ok {
-			break
-		}
-		m, ok := ref.Symbol.(*design.Member)
-		of, is := f.Member.(*design.Member)
-		if ok && is && (m.Kind == design.Used || m.Kind == design.Supplied) && r.i.context(m) != nil {
-			r.inOther(r.i.context(m), nil, next, func(own *run, next func(*run)) { own.act(of, args, next) })
+	if f, ok := s.Fun.(*types.Select); ok {
+		if _, element := f.Member.(*design.ElementMethod); element {
+			r.tell(&effect{op: mark("calls "+f.Member.Name(), f.Optional), terms: append([]*term{r.eval(f.X)}, args...)})
+			next(r)
 			return
 		}
 	}
-	giveUp("it calls what is not known")
+	c := r.i.callee(s.Fun, r.locals)
+	if c.of == nil || c.of.Kind != design.Action {
+		giveUp("it calls what is not known")
+	}
+	r.inOther(c.i, nil, c.of.Body, args, next, c.i.captured)
 }
 
-// inOther goes on in another instance, and comes back.
-func (r *run) inOther(i *instance, l *locals, next func(*run), do func(own *run, next func(*run))) {
-	back := *r
+// inOther runs a body of an instance, with what its handler had captured, and comes back.
+func (r *run) inOther(i *instance, l *locals, b *design.Body, args []*term, next func(*run), captured ...map[types.Symbol]*term) {
 	own := r.in(i, l)
-	do(own, func(end *run) {
-		again := back
-		again.store, again.out = end.store, end.out
-		next(&again)
-	})
-}
-
-// act runs an action of the instance, or what it was handed as one.
-func (r *run) act(m *design.Member, args []*term, next func(*run)) {
-	switch m.Kind {
-	case design.Action:
-		back := *r
-		own := r.in(r.i, nil)
-		own.vars = bound(m.Body.Params, args)
-		for k, v := range r.i.captured {
+	own.vars = bound(b.Params, args)
+	for _, c := range captured {
+		for k, v := range c {
 			if own.vars[k] == nil {
 				own.vars[k] = v
 			}
 		}
-		after := func(end *run) {
-			again := back
-			again.store, again.out = end.store, end.out
-			next(&again)
-		}
-		own.ret = after
-		own.stmts(m.Body.Stmts, after)
-		return
-	case design.Takes:
-		if r.i.use == nil {
-			break
-		}
-		for _, g := range r.i.use.Links {
-			if g.Member == m {
-				r.inOther(r.i.user, r.i.locals, next, func(own *run, next func(*run)) { own.called(g.Unit.Expr, args, next) })
-				return
-			}
-		}
 	}
-	giveUp("it calls what is not known")
+	back := *r
+	after := func(end *run) {
+		again := back
+		again.store, again.out = end.store, end.out
+		next(&again)
+	}
+	own.ret = after
+	own.stmts(b.Stmts, after)
 }
 
 // ask notes a question, and what is done with what comes back: with the locals as they are now.
 func (r *run) ask(s *design.Ask) {
 	e := &effect{op: "ask " + s.Operation.Service.Name + "." + s.Operation.Name, terms: r.evalAll(s.Args)}
-	kept := map[types.Symbol]*term{}
-	for k, v := range r.vars {
-		kept[k] = op("kept", v)
-	}
+	kept := r.kept()
 	for _, o := range []*design.Outcome{s.Got, s.Failed} {
 		b := &body{}
 		e.bodies = append(e.bodies, b)
@@ -428,10 +324,7 @@ func (r *run) ask(s *design.Ask) {
 			e.op += " -"
 			continue
 		}
-		vars := map[types.Symbol]*term{}
-		for k, v := range kept {
-			vars[k] = v
-		}
+		vars := copied(kept)
 		if o.Param != nil {
 			b.params = []*binder{{}}
 			vars[o.Param] = &term{op: "var", sym: b.params[0]}
@@ -442,14 +335,20 @@ func (r *run) ask(s *design.Ask) {
 	r.tell(e)
 }
 
-// open notes what is opened, with the locals as they are now.
-func (r *run) open(s *design.Open) {
-	page := &block{}
-	e := &effect{op: mark("open", s.Modal), page: page}
+// kept are the locals as they are now, for what runs later.
+func (r *run) kept() map[types.Symbol]*term {
 	kept := map[types.Symbol]*term{}
 	for k, v := range r.vars {
 		kept[k] = op("kept", v)
 	}
+	return kept
+}
+
+// open notes what is opened, with the locals as they are now.
+func (r *run) open(s *design.Open) {
+	page := &block{}
+	e := &effect{op: mark("open", s.Modal), page: page}
+	kept := r.kept()
 	i, l := r.i, r.locals
 	i.b.later = append(i.b.later, func() {
 		user := *i

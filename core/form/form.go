@@ -29,7 +29,6 @@ type binder struct{ _ byte }
 type cell struct {
 	scope *block
 	init  *term
-	word  string // "cell", or "fixed" for a constant that is made with its instance
 }
 
 // name is an element that handlers speak of. It is known by its address, as a binder is.
@@ -69,7 +68,7 @@ type node struct {
 type attr struct {
 	kind, name string
 	term       *term
-	place      *place
+	place      *place // of a tie, in place of a term
 }
 
 // handler is what an element does with an event.
@@ -78,7 +77,7 @@ type handler struct {
 	body  *body
 }
 
-// place is what a tie writes.
+// place is what a tie or an assignment writes.
 type place struct {
 	cell  *cell
 	steps []step
@@ -108,7 +107,8 @@ type effect struct {
 	sym    any // *timer, *name
 	terms  []*term
 	bodies []*body
-	page   *block // of what is opened
+	held   []change // by cells, when what is told may change them
+	page   *block   // of what is opened
 }
 
 // gaveUp is why a design has no form.
@@ -284,7 +284,7 @@ func (i *instance) nodes(list []design.Node, to *block, l *locals) {
 		i.b.spend()
 		switch n := n.(type) {
 		case *design.Element:
-			to.nodes = append(to.nodes, i.element(n, l, to))
+			to.nodes = append(to.nodes, i.element(n, l))
 		case *design.Text:
 			to.nodes = append(to.nodes, &node{kind: "text", term: i.value(&n.Unit, l)})
 		case *design.When:
@@ -303,7 +303,7 @@ func (i *instance) nodes(list []design.Node, to *block, l *locals) {
 	}
 }
 
-func (i *instance) element(n *design.Element, l *locals, to *block) *node {
+func (i *instance) element(n *design.Element, l *locals) *node {
 	out := &node{kind: "element", tag: n.Tag, classes: append([]string(nil), n.Classes...)}
 	for _, a := range n.Attrs {
 		out.attrs = append(out.attrs, attr{kind: "attr", name: a.Name, term: i.value(&a.Unit, l)})
@@ -313,7 +313,7 @@ func (i *instance) element(n *design.Element, l *locals, to *block) *node {
 	}
 	for _, t := range n.Ties {
 		p := i.place(t.Write, l, &run{i: i, locals: l})
-		out.attrs = append(out.attrs, attr{kind: "tie", name: t.Name, term: i.value(&t.Read, l), place: &p})
+		out.attrs = append(out.attrs, attr{kind: "tie", name: t.Name, place: &p})
 	}
 	sortAttrs(out)
 	if n.Named != nil {

@@ -3,7 +3,6 @@ package form
 import (
 	"slices"
 	"sort"
-	"strings"
 
 	"lien/core/value"
 )
@@ -71,7 +70,7 @@ func (m *matcher) sameNode(a, b *node) bool {
 	}
 	for k := range a.attrs {
 		x, y := a.attrs[k], b.attrs[k]
-		if x.kind != y.kind || x.name != y.name || !m.same(x.term, y.term) || (x.place == nil) != (y.place == nil) || x.place != nil && !m.samePlace(*x.place, *y.place) {
+		if x.kind != y.kind || x.name != y.name || !m.same(x.term, y.term) || x.place != nil && !m.samePlace(*x.place, *y.place) {
 			return false
 		}
 	}
@@ -118,7 +117,7 @@ func (m *matcher) sameCell(a, b *cell) bool {
 	if m.with[a] == any(b) {
 		return true
 	}
-	if a.word != b.word || !m.pair(a, b) || !m.sameScope(a.scope, b.scope) {
+	if !m.pair(a, b) || !m.sameScope(a.scope, b.scope) {
 		return false
 	}
 	return m.same(a.init, b.init)
@@ -269,21 +268,12 @@ func (m *matcher) sameEffect(a, b *effect) bool {
 			return false
 		}
 	}
-	if strings.HasPrefix(a.op, "send") || a.op == "for" && len(a.bodies) > 1 { // what cells held by then, in any order
-		var x, y []change
-		for k := range a.bodies {
-			x, y = append(x, a.bodies[k].ends...), append(y, b.bodies[k].ends...)
-		}
-		if a.op != "for" {
-			return m.sameEnds(x, y)
-		}
-	}
 	for k := range a.bodies {
 		if !m.sameBody(a.bodies[k], b.bodies[k]) {
 			return false
 		}
 	}
-	return a.page == nil || m.sameBlock(a.page, b.page)
+	return m.sameEnds(a.held, b.held) && (a.page == nil || m.sameBlock(a.page, b.page))
 }
 
 // sameEnds compares what cells hold at the end: those that are one already first, the others in their order.

@@ -1,6 +1,8 @@
 package form
 
 import (
+	"maps"
+	"slices"
 	"strings"
 
 	"lien/core/design"
@@ -20,7 +22,7 @@ type run struct {
 	locals *locals
 	vars   map[types.Symbol]*term
 	store  *store
-	out    *[]*effect
+	out    *told      // nil where only a value is worked out
 	ret    func(*run) // what comes after the body
 }
 
@@ -31,12 +33,18 @@ type store struct {
 	lost  *term // after what may have changed any cell
 }
 
-func (s *store) copied() *store {
-	c := &store{cells: map[*cell]*term{}, order: append([]*cell(nil), s.order...), lost: s.lost}
-	for k, v := range s.cells {
-		c.cells[k] = v
+// changes are the cells that hold another value than at first, and what they hold.
+func (s *store) changes() (list []change) {
+	for _, c := range s.order {
+		if is := s.cells[c]; !(is.op == "cell" && is.sym == any(c)) {
+			list = append(list, change{c, is})
+		}
 	}
-	return c
+	return list
+}
+
+func (s *store) copied() *store {
+	return &store{cells: maps.Clone(s.cells), order: slices.Clone(s.order), lost: s.lost}
 }
 
 func (r *run) changed() bool {
@@ -57,6 +65,13 @@ func (r *run) readCell(c *cell) *term {
 
 func (r *run) in(i *instance, l *locals) *run {
 	return &run{i: i, locals: l, store: r.store, out: r.out, vars: i.captured}
+}
+
+// copied is never nil.
+func copied(vars map[types.Symbol]*term) map[types.Symbol]*term {
+	c := make(map[types.Symbol]*term, len(vars)+1)
+	maps.Copy(c, vars)
+	return c
 }
 
 func op(name string, kids ...*term) *term { return &term{op: name, kids: kids} }
@@ -179,10 +194,7 @@ func isText(v value.Value) bool { return v != nil && v.Kind() == value.StringKin
 func (r *run) lambda(x *types.Lambda) *term {
 	t := op("=>")
 	inner := *r
-	inner.vars = map[types.Symbol]*term{}
-	for k, v := range r.vars {
-		inner.vars[k] = v
-	}
+	inner.vars = copied(r.vars)
 	for _, p := range x.Params {
 		b := &binder{}
 		inner.vars[p] = &term{op: "var", sym: b}
@@ -205,14 +217,14 @@ func (r *run) builtin(x *types.Builtin) *term {
 		}
 		t.kids = append(t.kids, &term{op: "timer", sym: r.i.timer(of)})
 		if r.store != nil && r.out != nil {
-			t.kids = append(t.kids, constant(value.Number(len(*r.out)))) // it may run or not by then
+			t.kids = append(t.kids, constant(value.Number(r.out.moment()))) // it may run or not by then
 		}
 	default:
 		giveUp("it asks for instances")
 	}
 	if x.Name == "fresh" && r.out != nil {
-		*r.out = append(*r.out, &effect{op: "fresh"})
-		t.kids = append(t.kids, constant(value.Number(len(*r.out))))
+		r.tell(&effect{op: "fresh"})
+		t.kids = append(t.kids, constant(value.Number(r.out.moment())))
 	}
 	return t
 }
@@ -336,10 +348,7 @@ func (i *instance) cell(m *design.Member) *cell {
 	if c := i.cells[m]; c != nil {
 		return c
 	}
-	c := &cell{scope: i.home, word: "cell"}
-	if m.Kind == design.ConstMember {
-		c.word = "fixed"
-	}
+	c := &cell{scope: i.home}
 	i.cells[m] = c
 	c.init = i.first(m)
 	return c
@@ -412,31 +421,42 @@ func (r *run) selected(x *types.Select) *term {
 	return op(mark("asked "+x.Member.Name(), x.Optional), r.eval(x.X))
 }
 
-// apply works out a function of the design.
+// apply works out a function of the design, or a derived value that takes arguments.
 func (r *run) apply(x *types.Apply) *term {
-	args := make([]*term, len(x.Args))
-	for k, a := range x.Args {
-		args[k] = r.eval(a)
+	args := r.evalAll(x.Args)
+	c := r.i.callee(x.Fun, r.locals)
+	own := &run{i: c.i, store: r.store, out: r.out}
+	switch {
+	case c.fun != nil:
+		own.vars = bound(c.fun.Params, args)
+		return own.eval(c.fun.Unit.Expr)
+	case c.of != nil && c.of.Kind == design.Derives && c.of.Call:
+		own.vars = bound(c.of.Args, args)
+		return own.eval(c.of.Init.Expr)
 	}
-	f := r.function(x.Fun)
-	return f(r, args)
+	giveUp("it calls what is not known")
+	return nil
 }
 
-// function is what is called.
-func (r *run) function(fun types.Expr) func(r *run, args []*term) *term {
+// callee is what is called in the end, through all that handed it down: a member of an instance, or a function of the
+// design.
+type callee struct {
+	i   *instance
+	of  *design.Member
+	fun *design.Function
+}
+
+func (i *instance) callee(fun types.Expr, l *locals) callee {
 	switch f := fun.(type) {
 	case *types.Ref:
 		switch s := f.Symbol.(type) {
 		case *design.Function:
-			return func(r *run, args []*term) *term {
-				own := &run{i: &instance{b: r.i.b}, vars: bound(s.Params, args), store: r.store}
-				return own.eval(s.Unit.Expr)
-			}
+			return callee{i: &instance{b: i.b}, fun: s}
 		case *design.Member:
-			return r.memberFunction(s)
+			return i.handed(s)
 		case *design.ViewLocal:
-			if l := r.locals.find(s); l != nil && l.unit != nil {
-				return r.in(l.from, l.fromLocals).function(l.unit.Expr)
+			if at := l.find(s); at != nil && at.unit != nil {
+				return at.from.callee(at.unit.Expr, at.fromLocals)
 			}
 		}
 	case *types.Select:
@@ -446,12 +466,26 @@ func (r *run) function(fun types.Expr) func(r *run, args []*term) *term {
 		}
 		m, ok := ref.Symbol.(*design.Member)
 		of, is := f.Member.(*design.Member)
-		if ok && is && (m.Kind == design.Used || m.Kind == design.Supplied) && r.i.context(m) != nil {
-			return r.in(r.i.context(m), nil).memberFunction(of)
+		if ok && is && (m.Kind == design.Used || m.Kind == design.Supplied) && i.context(m) != nil {
+			return i.context(m).handed(of)
 		}
 	}
-	giveUp("it calls what is not known")
-	return nil
+	return callee{}
+}
+
+// handed is a member itself, or what the user gives for it.
+func (i *instance) handed(m *design.Member) callee {
+	if m.Kind != design.Takes {
+		return callee{i: i, of: m}
+	}
+	if i.use != nil {
+		for _, g := range i.use.Links {
+			if g.Member == m {
+				return i.user.callee(g.Unit.Expr, i.locals)
+			}
+		}
+	}
+	return callee{}
 }
 
 func bound(params []*types.Local, args []*term) map[types.Symbol]*term {
@@ -464,23 +498,4 @@ func bound(params []*types.Local, args []*term) map[types.Symbol]*term {
 		}
 	}
 	return vars
-}
-
-func (r *run) memberFunction(m *design.Member) func(*run, []*term) *term {
-	i := r.i
-	switch {
-	case m.Kind == design.Derives && m.Call:
-		return func(r *run, args []*term) *term {
-			own := &run{i: i, vars: bound(m.Args, args), store: r.store, out: r.out}
-			return own.eval(m.Init.Expr)
-		}
-	case m.Kind == design.Takes && i.use != nil:
-		for _, g := range i.use.Links {
-			if g.Member == m {
-				return r.in(i.user, i.locals).function(g.Unit.Expr)
-			}
-		}
-	}
-	giveUp("it calls what is not known")
-	return nil
 }
