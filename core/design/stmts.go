@@ -549,7 +549,7 @@ func (b *bodyChecker) place(e syntax.Expr) *Place {
 		if t == nil || x.Type() == types.Any {
 			return nil
 		}
-		return p.step(PlaceStep{Field: e.Name.Text}, t, e.Span())
+		return p.step(PlaceStep{Field: e.Name.Text, Of: rec, At: e.Name.Span()}, t, e.Span())
 	case *syntax.Index:
 		p := b.place(e.X)
 		if p == nil {
@@ -560,7 +560,7 @@ func (b *bodyChecker) place(e syntax.Expr) *Place {
 			b.c.Expr(e, nil)
 			return nil
 		}
-		return p.step(PlaceStep{Index: b.c.Want(e.I, types.Number, "an index is")}, l.Elem, e.Span())
+		return p.step(PlaceStep{Index: b.c.Want(e.I, types.Number, "an index is"), Of: l, At: e.I.Span()}, l.Elem, e.Span())
 	}
 	b.c.Expr(e, nil)
 	return nil

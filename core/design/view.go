@@ -138,7 +138,9 @@ type Place struct {
 // PlaceStep goes into a record by a field's name, or into a list by an index.
 type PlaceStep struct {
 	Field string
-	Index types.Expr // or nil
+	Index types.Expr  // or nil
+	Of    types.Type  // that it goes into
+	At    source.Span // of the field's name, or of the index
 }
 
 // Stmt is a statement, resolved.

@@ -119,7 +119,7 @@ func (r *renaming) member(c *design.Component) error {
 	r.inComponent(c, m)
 	r.inUses(c, m)
 	r.selected(m)
-	r.spoken(c, m)
+	r.spoken(c)
 	return nil
 }
 
@@ -271,7 +271,7 @@ func (r *renaming) selected(m *design.Member) {
 }
 
 // spoken renames a member where laws and starts write component.member.
-func (r *renaming) spoken(c *design.Component, m *design.Member) {
+func (r *renaming) spoken(c *design.Component) {
 	for _, f := range r.d.Files {
 		for _, decl := range f.Decls {
 			switch decl.(type) {
@@ -400,34 +400,22 @@ func (r *renaming) field(t *design.TypeName) error {
 	v.Design(r.d)
 	v.Laws(r.d)
 	v.Scenarios(r.d)
-	r.everywhere(func(n syntax.Node) {
-		switch n := n.(type) {
-		case *syntax.RecordLit:
-			r.literal(n, rec)
-		case *syntax.AssignStmt, *syntax.Link:
-			r.places(n, rec)
-		}
-	})
-	return nil
-}
-
-// places renames a field in what is written or tied: such paths are no values.
-func (r *renaming) places(n syntax.Node, rec *types.Record) {
-	design.Visitor{Effect: func(e design.Effect) {
+	design.Visitor{Effect: func(e design.Effect) { // what is written or tied is no value
 		if e.Kind != design.Writes || e.Place == nil {
 			return
 		}
-		for i, s := range e.Place.Steps {
-			if s.Field != r.from || i != len(e.Place.Steps)-1 {
-				continue
-			}
-			end := e.Place.At.End
-			if at := (source.Span{Start: end - source.Pos(len(r.from)), End: end}); n.Span().Start <= at.Start && at.End <= n.Span().End && r.d.Text(at) == r.from {
-				r.write(at)
+		for _, s := range e.Place.Steps {
+			if s.Field == r.from && has(s.Of) {
+				r.write(s.At)
 			}
 		}
 	}}.Design(r.d)
-	_ = rec
+	r.everywhere(func(n syntax.Node) {
+		if n, ok := n.(*syntax.RecordLit); ok {
+			r.literal(n, rec)
+		}
+	})
+	return nil
 }
 
 // literal renames a field in a record that has no others than the type.
@@ -488,9 +476,9 @@ func (r *renaming) top(name string) error {
 				r.word(k)
 			}
 		case *syntax.Supplies:
-			r.context(n.Context, n.As, c)
+			r.word(n.Context)
 		case *syntax.Uses:
-			r.context(n.Context, n.As, c)
+			r.word(n.Context)
 		case *syntax.Start:
 			r.word(n.Component)
 		case *syntax.Step:
@@ -531,14 +519,6 @@ func (r *renaming) top(name string) error {
 	}
 	r.values(name, c)
 	return nil
-}
-
-// context renames a context where it is used or supplied. Without another name it is one of the component.
-func (r *renaming) context(w, as *syntax.Word, c *design.Component) {
-	if c != nil && c.IsContext {
-		r.word(w)
-	}
-	_ = as
 }
 
 // values renames a constant, function or context where expressions read it.
