@@ -1,6 +1,7 @@
 package design
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -705,11 +706,11 @@ func (b *bodyChecker) fromBelow(at source.Span, m *Member) {
 	f := b.errorf("written-from-below", at, "%s was handed down; %s may only read it", m.Label, m.Owner.Name)
 	f.See(m.At.Start, "it is taken here")
 	f.Instead("report it: emits change%s(value: %s), and let the parent, which holds it, decide; or hold it here, if nobody else needs it: shares %s: %[2]s = %[4]s",
-		upperFirst(m.Label), m.Type(), m.Label, firstOf(m.Type()))
+		upperFirst(m.Label), m.Type(), m.Label, cmp.Or(FirstOf(m.Type()), "..."))
 }
 
-// firstOf is a first value for a cell of a type, as it is written.
-func firstOf(t types.Type) string {
+// FirstOf is a first value for a cell of a type, as it is written, or "" where only the author can know one.
+func FirstOf(t types.Type) string {
 	switch {
 	case types.Nullable(t):
 		return "null"
@@ -723,7 +724,10 @@ func firstOf(t types.Type) string {
 	if _, list := types.Under(t).(*types.List); list {
 		return "[]"
 	}
-	return "..."
+	if l, ok := types.Members(t)[0].(types.Literal); ok {
+		return l.String()
+	}
+	return ""
 }
 
 func (b *bodyChecker) unwritableItem(e *syntax.Name, l *ViewLocal) {

@@ -188,33 +188,6 @@ func (x *extraction) eachOf(s *syntax.Each) (found *design.Each) {
 	return found
 }
 
-// free visits the names in a piece of text that are not named in it.
-func free(n syntax.Node, in names, visit func(*syntax.Name)) {
-	syntax.Walk(n, func(n syntax.Node) bool {
-		switch n := n.(type) {
-		case *syntax.Arrow:
-			inner := in
-			for _, p := range n.Params {
-				inner = inner.with(p.Name)
-			}
-			free(n.Body, inner, visit)
-			return false
-		case *syntax.FieldLit:
-			if n.Name != nil && n.Value == nil { // short for name: name
-				if _, ok := in[n.Name.Text]; !ok {
-					visit(&syntax.Name{At: n.Name.At, Text: n.Name.Text})
-				}
-				return false
-			}
-		case *syntax.Name:
-			if _, ok := in[n.Text]; !ok && n.Text != "true" && n.Text != "false" && n.Text != "null" {
-				visit(n)
-			}
-		}
-		return true
-	})
-}
-
 // reads hands in what an expression reads.
 func (x *extraction) reads(e syntax.Node, in names) (err error) {
 	free(e, in, func(n *syntax.Name) {
@@ -303,7 +276,7 @@ func (x *extraction) tied(l *syntax.Link, in names) error {
 		if slices.ContainsFunc(x.shares, func(s taken) bool { return s.name == name }) {
 			return x.refuse(l.Start, "cut out a smaller part", "two values called %s are tied in the part", name)
 		}
-		x.shares = append(x.shares, taken{name, t.String(), firstOf(t), given})
+		x.shares = append(x.shares, taken{name, t.String(), beginning(t), given})
 	}
 	if name != given {
 		x.inner = append(x.inner, textAt{l.Value.Span(), name})
@@ -341,7 +314,7 @@ func (x *extraction) handler(e *syntax.Event, in names, of *syntax.Element) erro
 		inner = inner.with(p.Name)
 	}
 	if !x.actsOutside(e.Do, inner) {
-		return x.statement(e.Do, inner)
+		return x.reads(e.Do, inner)
 	}
 	if d, ok := x.divide(e.Do, inner); ok && x.changesMoved(e.Do) != nil && (len(e.Params) == 0 || x.useOf(of) != nil) {
 		typed := map[string]string{}
@@ -354,7 +327,6 @@ func (x *extraction) handler(e *syntax.Event, in names, of *syntax.Element) erro
 	var args []string
 	dom := of != nil && !strings.Contains(of.Name.Text, "-")
 	var edits []textEdit
-	base := e.Do.Span().Start
 	for i, p := range e.Params {
 		if dom {
 			if err := x.domEvent(e, p.Name.Text, r, &args, &edits); err != nil {
@@ -397,7 +369,6 @@ func (x *extraction) handler(e *syntax.Event, in names, of *syntax.Element) erro
 		return x.refuse(e.Start, "--keep "+m.Label, "this handler changes %s, which moves along, and acts on what stays", m.Label)
 	}
 	r.does = edited(x.d.Text(e.Do.Span()), edits)
-	_ = base
 	if u := x.useOf(of); u != nil && forwards(e.Do) {
 		r.does = x.forwarded(e, r)
 	}
@@ -555,8 +526,8 @@ func (x *extraction) actsOutside(do syntax.Stmt, in names) (acts bool) {
 		case *syntax.AssignStmt:
 			base, ok := root(n.Target).(*syntax.Name)
 			if ok {
-				_, inner := in[base.Text]
-				acts = acts || outside(base.Text) || inner && x.itemOfOutside(base.Text)
+				_, item := in[base.Text] // of a list that stays
+				acts = acts || outside(base.Text) || item
 			}
 		case *syntax.CallStmt:
 			acts = acts || callee(n.Call.Fun)
@@ -568,29 +539,6 @@ func (x *extraction) actsOutside(do syntax.Stmt, in names) (acts bool) {
 		return !acts
 	})
 	return acts
-}
-
-// itemOfOutside says whether an item of an each in the part is written, whose list is outside: it is
-// reported whole.
-func (x *extraction) itemOfOutside(string) bool { return true }
-
-// statement hands in what a statement that stays in the part reads.
-func (x *extraction) statement(s syntax.Stmt, in names) (err error) {
-	inner := in
-	syntax.Walk(s, func(n syntax.Node) bool {
-		switch n := n.(type) {
-		case *syntax.ConstDecl:
-			inner = inner.with(n.Name)
-		case *syntax.For:
-			inner = inner.with(n.Var)
-		case *syntax.Event:
-			for _, p := range n.Params {
-				inner = inner.with(p.Name)
-			}
-		}
-		return true
-	})
-	return x.reads(s, inner)
 }
 
 // eventName is what an event is called: after what it does, or after what is pressed.

@@ -108,7 +108,7 @@ func (x *extraction) report(d *divided, in names, typed map[string]string, name 
 	x.inner = append(x.inner, textAt{at, "emit " + r.name + "(" + strings.Join(args, ", ") + ")"})
 	for i, s := range d.block.Stmts {
 		if i < d.from || i >= d.to {
-			if err := x.statement(s, in); err != nil {
+			if err := x.reads(s, in); err != nil {
 				return err
 			}
 		}
@@ -163,7 +163,7 @@ func (x *extraction) action(m *design.Member) error {
 	in := names{}.with(params(a.Params)...)
 	d, divided := x.divide(a.Body, in)
 	if !divided {
-		return x.statement(a.Body, in)
+		return x.reads(a.Body, in)
 	}
 	typed := map[string]string{}
 	for _, p := range m.Sig {

@@ -301,7 +301,7 @@ func (x *extraction) movable(m *design.Member) bool {
 	switch m.Kind {
 	case design.Holds:
 		cell := m.Syntax.(*syntax.Cell)
-		return x.single && cell.Value != nil && !x.readsLocalOf(cell.Value)
+		return x.single && cell.Value != nil && readOf(x.c, cell.Value) == nil
 	case design.Derives:
 		d, ok := m.Syntax.(*syntax.Derives)
 		return ok && d.Set == nil
@@ -331,18 +331,6 @@ func (x *extraction) reachedByPart() map[*design.Member]bool {
 		in(it)
 	}
 	return reached
-}
-
-// readsLocalOf says whether an expression reads a member that stays.
-func (x *extraction) readsLocalOf(e syntax.Expr) bool {
-	reads := false
-	syntax.Walk(e, func(n syntax.Node) bool {
-		if name, ok := n.(*syntax.Name); ok && x.c.Member(name.Text) != nil {
-			reads = true
-		}
-		return !reads
-	})
-	return reads
 }
 
 // onlyHere says whether all that reads or changes a member is in the part, or moves too.
@@ -452,13 +440,4 @@ func (x *extraction) used(at source.Span) {
 }
 
 // changed is the text of a place with the edits in it.
-func (x *extraction) changed(at source.Span) string {
-	text := x.d.Text(at)
-	var edits []textEdit
-	for _, e := range x.inner {
-		if at.Start <= e.at.Start && e.at.End <= at.End {
-			edits = append(edits, textEdit{int(e.at.Start - at.Start), int(e.at.End - at.Start), e.text})
-		}
-	}
-	return edited(text, edits)
-}
+func (x *extraction) changed(at source.Span) string { return x.textWith(at, x.inner) }

@@ -243,7 +243,7 @@ func (h *handing) declare(c *design.Component) {
 			}
 			h.addMember(c, text, append(beforeUses, "const", "derives")...)
 		case w.way == tied:
-			h.addMember(c, fmt.Sprintf("shares %s: %s = %s", w.name, h.typeText(w.m), firstOf(w.m.Type())), "takes", "shares")
+			h.addMember(c, fmt.Sprintf("shares %s: %s = %s", w.name, h.typeText(w.m), beginning(w.m.Type())), "takes", "shares")
 		case w.way == handed:
 			h.addMember(c, fmt.Sprintf("takes %s: %s", w.name, h.typeText(w.m)), beforeTakes...)
 		case h.as == AsFunction:

@@ -307,8 +307,7 @@ func (s *substitution) expression(x syntax.Expr, in names) (string, error) {
 }
 
 func (s *substitution) changed(at source.Span) string {
-	x := extraction{draft: s.draft, inner: s.inner}
-	return x.changed(at)
+	return s.textWith(at, s.inner)
 }
 
 // names writes what stands for the names in a piece of text.

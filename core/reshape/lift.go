@@ -185,8 +185,8 @@ func (l *lifting) below() error {
 	cell := m.Syntax.(*syntax.Cell)
 	t := l.typeText(m)
 	if l.o.As == AsTie {
-		first := firstOf(m.Type())
-		if cell.Value != nil && l.constant(cell.Value) {
+		first := beginning(m.Type())
+		if cell.Value != nil && readOf(l.m.Owner, cell.Value) == nil {
 			first = l.text(cell.Value)
 		}
 		l.replace(l.whole(cell.Span()), fmt.Sprintf("shares %s: %s = %s\n", m.Label, t, first))
@@ -472,18 +472,6 @@ func edited(text string, edits []textEdit) string {
 	return text
 }
 
-// constant says whether an expression reads nothing of its component.
-func (l *lifting) constant(x syntax.Expr) bool {
-	is := true
-	syntax.Walk(x, func(n syntax.Node) bool {
-		if name, ok := n.(*syntax.Name); ok && l.m.Owner.Member(name.Text) != nil {
-			is = false
-		}
-		return is
-	})
-	return is
-}
-
 // innermost is the nearest each around a use, or nil.
 func innermost(path []design.Node) (each *design.Each) {
 	for _, n := range path {
@@ -505,7 +493,7 @@ func (l *lifting) inList(u *links.Use, each *design.Each) error {
 	if l.o.As != AsReport {
 		return l.refuse(u.Node.Start, "--as report", "%s is used for every item of a list, and only a report tells which one changes", m.Owner.Name)
 	}
-	if cell.Value == nil || !l.constant(cell.Value) {
+	if cell.Value == nil || readOf(l.m.Owner, cell.Value) != nil {
 		return l.refuse(m.Pos(), "let it begin with a constant", "%s begins with what only %s has, and each item would begin otherwise", m.Label, m.Owner.Name)
 	}
 	user, key := u.User, l.text(each.Syntax.By)
@@ -562,25 +550,4 @@ func (l *lifting) forget(u *links.Use, items, does string) {
 		}
 	}
 	l.addMember(u.User, fmt.Sprintf("follows %s { %s }", items, does), append(beforeActs, "timer")...)
-}
-
-// firstOf is a first value for a cell of a type.
-func firstOf(t types.Type) string {
-	switch {
-	case types.Nullable(t):
-		return "null"
-	case types.Assignable(types.Boolean, t):
-		return "false"
-	case types.Assignable(types.Number, t):
-		return "0"
-	case types.Assignable(types.String, t):
-		return `""`
-	}
-	if _, list := types.Under(t).(*types.List); list {
-		return "[]"
-	}
-	if l, ok := types.Members(t)[0].(types.Literal); ok {
-		return l.String()
-	}
-	return "null"
 }

@@ -201,19 +201,15 @@ func single(s syntax.Stmt) syntax.Stmt {
 
 // seenFromBelow refuses a first value that only the parent knows.
 func (l *lowering) seenFromBelow(cell *syntax.Cell) error {
-	var err error
 	for _, x := range []syntax.Expr{cell.Value, cell.From} {
 		if x == nil {
 			continue
 		}
-		syntax.Walk(x, func(n syntax.Node) bool {
-			if name, ok := n.(*syntax.Name); ok && err == nil && l.m.Owner.Member(name.Text) != nil {
-				err = l.refuse(name.Start, "let it begin with a constant", "%s begins with %s, which only %s has", l.m.Label, name.Text, l.m.Owner.Name)
-			}
-			return err == nil
-		})
+		if n := readOf(l.m.Owner, x); n != nil {
+			return l.refuse(n.Start, "let it begin with a constant", "%s begins with %s, which only %s has", l.m.Label, n.Text, l.m.Owner.Name)
+		}
 	}
-	return err
+	return nil
 }
 
 func (l *lowering) move(cell *syntax.Cell) {

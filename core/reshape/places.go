@@ -1,6 +1,7 @@
 package reshape
 
 import (
+	"cmp"
 	"fmt"
 	"regexp"
 	"slices"
@@ -434,3 +435,17 @@ func inParens(x syntax.Expr, text string) string {
 	}
 	return text
 }
+
+// textWith is the text of a place with the edits in it.
+func (w *draft) textWith(at source.Span, inner []textAt) string {
+	var edits []textEdit
+	for _, e := range inner {
+		if at.Start <= e.at.Start && e.at.End <= at.End {
+			edits = append(edits, textEdit{int(e.at.Start - at.Start), int(e.at.End - at.Start), e.text})
+		}
+	}
+	return edited(w.d.Text(at), edits)
+}
+
+// beginning is a first value for a cell of a type. The check refuses null where the type has none.
+func beginning(t types.Type) string { return cmp.Or(design.FirstOf(t), "null") }

@@ -192,7 +192,7 @@ func (r *relinking) below() error {
 	} else {
 		r.take(m.Syntax.Span())
 		r.remove(r.up.Syntax.Span())
-		r.addMember(c, r.moved(m.Syntax.Span(), fmt.Sprintf("shares %s: %s = %s", m.Label, t, firstOf(m.Type()))), "takes", "shares")
+		r.addMember(c, r.moved(m.Syntax.Span(), fmt.Sprintf("shares %s: %s = %s", m.Label, t, beginning(m.Type()))), "takes", "shares")
 	}
 	if r.was == AsTie {
 		for _, wr := range r.writesOf(m) {

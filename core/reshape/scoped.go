@@ -1,6 +1,9 @@
 package reshape
 
-import "lien/core/syntax"
+import (
+	"lien/core/design"
+	"lien/core/syntax"
+)
 
 // scoped visits the names in a component that mean something outside of the place that names them: those
 // that eaches, fills, events, parameters and constants name on the way are left out. short is a field that
@@ -107,4 +110,24 @@ func (s *scopes) tell(n *syntax.Name, short bool, in names) {
 	if _, named := in[n.Text]; !named {
 		s.visit(n, short)
 	}
+}
+
+// free visits the names in a piece of text that mean something outside of it, where in is named already.
+func free(n syntax.Node, in names, visit func(*syntax.Name)) {
+	s := &scopes{visit: func(n *syntax.Name, _ bool) {
+		if n.Text != "true" && n.Text != "false" && n.Text != "null" {
+			visit(n)
+		}
+	}}
+	s.node(n, in)
+}
+
+// readOf is the first name of a member of a component that a piece of text reads, or nil.
+func readOf(c *design.Component, n syntax.Node) (first *syntax.Name) {
+	free(n, names{}, func(n *syntax.Name) {
+		if first == nil && c.Member(n.Text) != nil {
+			first = n
+		}
+	})
+	return first
 }

@@ -63,7 +63,7 @@ func (s *supplying) possible() error {
 			return s.refuse(m.Pos(), "name a cell: holds ...", "%s of %s is %s, and no cell that it holds", m.Label, s.owner.Name, m.Kind.Noun())
 		case m.Aside:
 			return s.refuse(m.Pos(), "leave it where it is, or show it", "%s is held aside: only its owner reads it", m.Label)
-		case cell.Value == nil || s.readsMember(cell.Value):
+		case cell.Value == nil || readOf(s.owner, cell.Value) != nil:
 			return s.refuse(m.Pos(), "let it begin with a constant", "%s begins with what only %s has", m.Label, s.owner.Name)
 		}
 		if where, ok := s.throughItems(m); ok {
@@ -107,13 +107,6 @@ func (s *supplying) lookedAt() (err error) {
 		v.Start(start)
 	}
 	return err
-}
-
-// readsMember says whether an expression reads a member of the owner.
-func (s *supplying) readsMember(x syntax.Node) bool {
-	reads := false
-	free(x, names{}, func(n *syntax.Name) { reads = reads || s.owner.Member(n.Text) != nil })
-	return reads
 }
 
 func (s *supplying) put(list map[*design.Component]map[string]string, c *design.Component, name, text string) bool {
@@ -397,7 +390,7 @@ func (s *supplying) writes(c *design.Component, gone func(source.Pos) bool) {
 		for _, wr := range s.writesOf(m) {
 			if !gone(wr.stmt.Start) {
 				value := s.newValue(wr)
-				s.replace(wr.stmt.Span(), s.setter(cell)+"("+s.asUsers(c, wr, value)+")")
+				s.replace(wr.stmt.Span(), s.setter(cell)+"("+s.asUsers(c, value)+")")
 				s.setters[cell], s.speaks[c] = true, true
 				s.covered = append(s.covered, wr.stmt.Span())
 			}
@@ -417,7 +410,7 @@ func (s *supplying) writes(c *design.Component, gone func(source.Pos) bool) {
 }
 
 // asUsers is a new value as a user of the context writes it.
-func (s *supplying) asUsers(c *design.Component, wr write, value string) string {
+func (s *supplying) asUsers(c *design.Component, value string) string {
 	inner := design.Parse("value", "const it = "+value)
 	var edits []textEdit
 	if len(inner.Files) == 0 || len(inner.Files[0].Decls) == 0 {
