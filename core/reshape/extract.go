@@ -276,11 +276,14 @@ func (x *extraction) whatMoves() error {
 		again = false
 		reached := x.reachedByPart()
 		for _, m := range x.c.Members {
-			if x.moving[m] && !(reached[m] && x.onlyHere(m) && (m.Kind != design.Action || x.movesWhole(m))) {
+			if x.moving[m] && !(reached[m] && !x.usedOutside(m).Valid() && (m.Kind != design.Action || x.movesWhole(m)) && (m.Kind != design.Derives || !x.readLate(m))) {
 				delete(x.moving, m)
 				again = true
 			}
 		}
+	}
+	if err := x.mustMove(); err != nil {
+		return err
 	}
 	for _, m := range x.c.Members {
 		if x.moving[m] {
@@ -333,28 +336,40 @@ func (x *extraction) reachedByPart() map[*design.Member]bool {
 	return reached
 }
 
-// onlyHere says whether all that reads or changes a member is in the part, or moves too.
-func (x *extraction) onlyHere(m *design.Member) bool {
-	only, used := true, false
-	look := func(at source.Pos) {
-		used = true
-		if x.inside(at) {
+// mustMove refuses what was to move, and cannot.
+func (x *extraction) mustMove() error {
+	for _, name := range x.o.Move {
+		m := x.c.Member(name)
+		if x.moving[m] {
+			continue
+		}
+		if at := x.usedOutside(m); at.Valid() {
+			return x.refuse(at, "leave out --move "+name+": it is linked then, or cut out this place, too", "%s cannot move: it is used here, outside of the part", name)
+		}
+		return x.refuse(m.Pos(), "leave out --move "+name, "%s cannot move: the part does not use it, or changes before it is asked what it is worked out from", name)
+	}
+	return nil
+}
+
+// usedOutside is where a member is used that the part does not take along, if anywhere.
+func (x *extraction) usedOutside(m *design.Member) (at source.Pos) {
+	look := func(place source.Pos) {
+		if at.Valid() || x.inside(place) {
 			return
 		}
 		for o := range x.moving {
-			if s := o.Syntax.Span(); s.Start <= at && at < s.End {
+			if s := o.Syntax.Span(); s.Start <= place && place < s.End {
 				return
 			}
 		}
-		only = false
+		at = place
 	}
 	v := design.Visitor{Effect: func(e design.Effect) {
-		if e.Kind == design.Reads && e.Symbol == types.Symbol(m) || e.Kind == design.Writes && e.Place != nil && e.Place.Cell() == m {
-			at := e.At.Start
-			if e.Place != nil && e.Kind == design.Writes && !at.Valid() {
-				at = e.Place.At.Start
-			}
-			look(at)
+		switch {
+		case e.Kind == design.Reads && e.Symbol == types.Symbol(m) || e.Kind == design.Writes && e.Place != nil && e.Place.Cell() == m && e.At.Start.Valid():
+			look(e.At.Start)
+		case e.Kind == design.Writes && e.Place != nil && e.Place.Cell() == m:
+			look(e.Place.At.Start)
 		}
 	}}
 	v.Design(x.d)
@@ -362,10 +377,55 @@ func (x *extraction) onlyHere(m *design.Member) bool {
 	v.Scenarios(x.d)
 	for _, s := range x.d.Starts {
 		for _, g := range s.Seeds {
-			only = only && g.Member != m
+			if g.Member == m {
+				look(g.Syntax.Start)
+			}
 		}
 	}
-	return only && used
+	return at
+}
+
+// readLate says whether a derived value is read after a statement that acts on what stays, of which it is worked out:
+// what the part reports would be what it was before.
+func (x *extraction) readLate(m *design.Member) (late bool) {
+	if !x.restsOn(m) {
+		return false
+	}
+	look := func(n syntax.Node) bool {
+		switch n := n.(type) {
+		case *syntax.Block:
+			acted := false
+			for _, s := range n.Stmts {
+				late = late || acted && usesName(s, m.Label)
+				acted = acted || x.actsOutside(s, names{})
+			}
+		case *syntax.For:
+			late = late || usesName(n.Body, m.Label) && x.actsOutside(n.Body, names{})
+		}
+		return !late
+	}
+	for _, it := range x.items {
+		syntax.Walk(it, look)
+	}
+	for o := range x.moving {
+		syntax.Walk(o.Syntax, look)
+	}
+	return late
+}
+
+// restsOn says whether a derived value reads what stays, itself or by others that move along.
+func (x *extraction) restsOn(m *design.Member) (rests bool) {
+	free(m.Syntax, names{}, func(n *syntax.Name) {
+		o := x.c.Member(n.Text)
+		switch {
+		case o == nil || o == m || rests || o.Kind == design.ConstMember:
+		case !x.moving[o]:
+			rests = true
+		case o.Kind == design.Derives:
+			rests = x.restsOn(o)
+		}
+	})
+	return rests
 }
 
 // write writes the new component, and its use in place of the part.
