@@ -7,17 +7,14 @@ import (
 )
 
 // run works out what a body does: what it tells the world, and what cells hold at its end.
-func (i *instance) run(b *design.Body, l *locals, given ...*binder) *body {
+func (i *instance) run(b *design.Body, l *locals) *body {
 	out := &body{}
 	if b == nil {
 		return out
 	}
 	vars := copied(i.captured)
-	for k, p := range b.Params {
+	for _, p := range b.Params {
 		own := &binder{}
-		if k < len(given) {
-			own = given[k]
-		}
 		out.params = append(out.params, own)
 		vars[p] = &term{op: "var", sym: own}
 	}

@@ -61,7 +61,6 @@ type node struct {
 	blocks   []*block
 	name     *name
 	body     *body
-	param    *binder
 }
 
 // attr is an attribute, a class or a tie of an element.
@@ -258,9 +257,9 @@ func (i *instance) living(to *block) {
 		}
 	}
 	for _, f := range i.comp.Follows {
-		n := &node{kind: "follows", param: &binder{}}
+		n := &node{kind: "follows"}
 		n.term = i.value(&f.Unit, nil)
-		i.b.later = append(i.b.later, func() { n.body = i.run(f.Body, nil, n.param) })
+		i.b.later = append(i.b.later, func() { n.body = i.run(f.Body, nil) })
 		to.nodes = append(to.nodes, n)
 	}
 	for _, h := range i.comp.Hearings {

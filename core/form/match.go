@@ -59,7 +59,7 @@ func (m *matcher) sameNode(a, b *node) bool {
 		len(a.conds) != len(b.conds) || len(a.blocks) != len(b.blocks) {
 		return false
 	}
-	if a.item != nil && !(m.pair(a.item, b.item) && m.pair(a.index, b.index)) || a.param != nil && !m.pair(a.param, b.param) {
+	if a.item != nil && !(m.pair(a.item, b.item) && m.pair(a.index, b.index)) {
 		return false
 	}
 	if a.name != nil && b.name != nil && !m.pair(a.name, b.name) {

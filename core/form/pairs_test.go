@@ -49,7 +49,9 @@ var pages = map[string]string{
   holds rows: string[] = ["r", "s"]`, `
     section.first {
       .lit  <- lit
+      .hidden <- hot
       title <- "Kiln"
+      lang <- "en"
       h1 "Kiln"
     }
     button "Light" { aria-pressed <- lit; click -> lit = !lit }
@@ -57,6 +59,7 @@ var pages = map[string]string{
     input named field { aria-label <- "Note"; value <-> note }
     input named other { aria-label <- "Maker"; value <-> maker }
     input { aria-label <- "Name"; value <-> form.name }
+    input { aria-label <- "Row"; value <-> rows[0] }
     button "To the note" { click -> field.focus() }
     button "Set" { click -> rows[0] = "set" }
     when lit { p "It burns." } else { p "It is cold." }
@@ -188,7 +191,13 @@ start kiln-page
 `,
 
 	// what goes with the place where it is held: a branch of a when, an item
-	"places": `component heat-row {
+	"places": `component bell-row {
+  emits rung()
+  timer ring after 100 { emit rung() }
+  view { button "Ring" { click -> start ring } }
+}
+
+component heat-row {
   takes name: string
   shares heat: number = 0
   timer rise after 100 { heat += 1 }
@@ -202,6 +211,7 @@ start kiln-page
 component kiln-page {
   holds shown: boolean = true
   holds spare: number = 0
+  holds lifted: number = 0
   holds names: string[] = ["low", "high"]
   timer burn after 100 { spare += 1 }
 
@@ -210,6 +220,7 @@ component kiln-page {
     button "Turn" { click -> names = [names[1] ?? "", names[0] ?? ""] }
     button "Burn" { click -> start burn }
     when shown { heat-row { name <- "top" } }
+    when shown { bell-row { rung -> spare += 1 } }
     each n in names by n { heat-row { name <- n } }
     output ` + "`spare ${spare}`" + `
   }
@@ -309,7 +320,10 @@ func TestApart(t *testing.T) {
 		{"elements", ".lit  <- lit", ".lit  <- hot"},
 		{"elements", ".lit  <- lit", ".hot  <- lit"},
 		{"elements", `title <- "Kiln"`, `title <- "Oven"`},
-		{"elements", `title <- "Kiln"`, `lang  <- "Kiln"`},
+		{"elements", ".hidden <- hot", "hidden <- hot"},
+		{"elements", ".lit  <- lit", ""},
+		{"elements", "value <-> rows[0]", "value <-> rows[1]"},
+		{"elements", `title <- "Kiln"`, `accesskey <- "Kiln"`},
 		{"elements", `title <- "Kiln"`, ""},
 		{"elements", `h1 "Kiln"`, `h2 "Kiln"`},
 		{"elements", `h1 "Kiln"`, `h1 "Kilns"`},
@@ -364,6 +378,8 @@ func TestApart(t *testing.T) {
 		{"moments", "if (n > 1) heat = 0 else { seen = \"one\" }", "if (n > 1) { heat = 0; seen = \"one\" }"},
 
 		{"places", `name <- "top"`, `name <- "top"; heat <-> spare`},
+		{"places", `name <- "top"`, `name <- "top"; heat <-> lifted`},
+		{"places", "when shown { bell-row { rung -> spare += 1 } }", `when shown { button "Ring" { click -> start burn } }`},
 		{"places", "each n in names by n {", "each n at i in names by i {"},
 		{"places", "when shown { heat-row { name <- \"top\" } }", "when !shown { heat-row { name <- \"top\" } } else { heat-row { name <- \"top\" } }"},
 		{"places", "timer burn after 100 { spare += 1 }", "timer burn after 100 { spare += 1; stop burn; start burn }"},
@@ -417,7 +433,7 @@ func TestApart(t *testing.T) {
 // TestOneForm: how a page is written is changed, and nothing that people can tell: then it keeps its form.
 func TestOneForm(t *testing.T) {
 	for _, c := range []struct{ page, old, new string }{
-		{"elements", ".lit  <- lit\n      title <- \"Kiln\"", "title <- \"Kiln\"\n      .lit <- lit"},
+		{"elements", ".lit  <- lit\n      .hidden <- hot\n      title <- \"Kiln\"\n      lang <- \"en\"", "lang <- \"en\"\n      .hidden <- hot\n      title <- \"Kiln\"\n      .lit <- lit"},
 		{"elements", "input named other", "input"},
 		{"elements", "aria-pressed <- lit; click -> lit = !lit", "click -> lit = !lit; aria-pressed <- lit"},
 		{"handlers", "const was = a; a = b; b = was", "const was = b; b = a; a = was"},
