@@ -466,11 +466,12 @@ func relinkCommand(t *terminal) *cli.Command {
 		Usage:     "let a value and its changes travel another way",
 		ArgsUsage: "COMPONENT.MEMBER --as WAY [DESIGN]",
 		Flags: editFlags(
-			&cli.StringFlag{Name: "as", Usage: "it travels as `WAY`: report, tie, function, context", Required: true},
+			&cli.StringFlag{Name: "as", Usage: "it travels as `WAY`: report, tie, function, context, method", Required: true},
 			&cli.StringFlag{Name: "name", Usage: "the context is called `NAME`", DefaultText: "after the cell"}),
 		Description: `What a component is handed, and how it tells of changes: it reports them, shares a cell
-that is tied, calls a function that is handed down, or uses a context. A cell of a context is
-handed down instead of it, through all that stands between.
+that is tied, calls a function that is handed down, uses a context, or holds the value itself and
+offers a method that sets it. A cell of a context is handed down instead of it, through all that
+stands between.
 
 Example, on the demo:
   lien demo --to kiln

@@ -205,7 +205,7 @@ func (i *instance) place(p *design.Place, l *locals, r *run) place {
 	case *design.Member:
 		own := i
 		if p.Of != nil {
-			if own = i.context(p.Of); own == nil {
+			if own = i.other(p.Of); own == nil {
 				giveUp("it writes to a context that may not be there")
 			}
 		}

@@ -151,7 +151,8 @@ type instance struct {
 	cells        map[*design.Member]*cell
 	timers       map[*design.Member]*timer
 	names        map[types.Symbol]*name
-	captured     map[types.Symbol]*term // of what a handler opened: its locals
+	parts        map[types.Symbol]*instance // that are named, and always there
+	captured     map[types.Symbol]*term     // of what a handler opened: its locals
 	depth        int
 }
 
@@ -215,7 +216,7 @@ func of(d *design.Design, s *design.Start) *block {
 func (b *builder) instance(c *design.Component, u *design.Use, user *instance, l *locals, scope *block, comes bool, contexts map[*design.Component]*instance) *instance {
 	b.spend()
 	i := &instance{b: b, comp: c, use: u, user: user, locals: l, home: scope, mayGo: comes, scope: scope, comesAndGoes: comes, contexts: contexts,
-		supplied: map[*design.Component]*instance{}, cells: map[*design.Member]*cell{}, timers: map[*design.Member]*timer{}, names: map[types.Symbol]*name{}}
+		supplied: map[*design.Component]*instance{}, cells: map[*design.Member]*cell{}, timers: map[*design.Member]*timer{}, names: map[types.Symbol]*name{}, parts: map[types.Symbol]*instance{}}
 	if user != nil {
 		i.depth = user.depth + 1
 	}
@@ -292,8 +293,8 @@ func (i *instance) nodes(list []design.Node, to *block, l *locals) {
 			i.each(n, to, l)
 		case *design.Use:
 			c := i.b.instance(n.Component, n, i, l, i.scope, i.comesAndGoes, i.contexts)
-			if n.Named != nil {
-				i.names[n.Named] = &name{}
+			if _, twice := i.parts[n.Named]; n.Named != nil && i.scope == i.home && !twice {
+				i.parts[n.Named] = c
 			}
 			c.expand(to)
 		case *design.SlotPlace:

@@ -395,12 +395,15 @@ func (i *instance) timer(m *design.Member) *timer {
 	return t
 }
 
-// context is the instance that a member stands for.
-func (i *instance) context(m *design.Member) *instance {
-	if m.Kind == design.Supplied {
+// other is the instance that a member stands for: a context, or a part that is named; nil where it may not be there.
+func (i *instance) other(m *design.Member) *instance {
+	switch m.Kind {
+	case design.Supplied:
 		return i.supplied[m.Context]
+	case design.Used:
+		return i.contexts[m.Context]
 	}
-	return i.contexts[m.Context]
+	return i.parts[m]
 }
 
 // selected reads a member of a context, or asks an element.
@@ -409,14 +412,12 @@ func (r *run) selected(x *types.Select) *term {
 	if !ok {
 		giveUp("it asks an instance")
 	}
-	if m, ok := ref.Symbol.(*design.Member); ok && (m.Kind == design.Used || m.Kind == design.Supplied) {
-		c := r.i.context(m)
-		of, isMember := x.Member.(*design.Member)
-		if c == nil || !isMember {
-			giveUp("it uses a context that may not be there")
+	if of, ok := x.Member.(*design.Member); ok {
+		m, ok := ref.Symbol.(*design.Member)
+		if !ok || r.i.other(m) == nil {
+			giveUp("it asks an instance that may not be there")
 		}
-		own := r.in(c, nil)
-		return own.member(of)
+		return r.in(r.i.other(m), nil).member(of)
 	}
 	return op(mark("asked "+x.Member.Name(), x.Optional), r.eval(x.X))
 }
@@ -466,8 +467,8 @@ func (i *instance) callee(fun types.Expr, l *locals) callee {
 		}
 		m, ok := ref.Symbol.(*design.Member)
 		of, is := f.Member.(*design.Member)
-		if ok && is && (m.Kind == design.Used || m.Kind == design.Supplied) && i.context(m) != nil {
-			return i.context(m).handed(of)
+		if ok && is && i.other(m) != nil {
+			return i.other(m).handed(of)
 		}
 	}
 	return callee{}

@@ -106,7 +106,7 @@ func everyEdit(d *design.Design, reload Reload) (list []oneEdit) {
 			}
 			add("rename "+name, func() (*Result, error) { return Rename(d, name, "another", reload) })
 			if m.Kind == design.Takes || m.Kind == design.Shares || c.IsContext && m.IsCell() {
-				for _, as := range []string{AsReport, AsTie, AsFunction, AsContext} {
+				for _, as := range []string{AsReport, AsTie, AsFunction, AsContext, AsMethod} {
 					add("relink "+name+" --as "+as, func() (*Result, error) { return Relink(d, m, as, "", reload) })
 				}
 			}

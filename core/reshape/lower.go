@@ -47,27 +47,38 @@ type lowering struct {
 	child *design.Member  // that takes or shares it
 	hears []*syntax.Event // handlers that do nothing but to write it
 	event *design.Member  // that they hear, or nil
+
+	byMethod bool    // what its user does to it becomes calls of a method
+	calls    []write // those
 }
 
 func lowerOnce(d *design.Design, m *design.Member, reload Reload) (*Result, error) {
 	l := &lowering{draft: &draft{d: d}, m: m}
+	if err := l.lower(); err != nil {
+		return nil, err
+	}
+	return l.finish(reload)
+}
+
+func (l *lowering) lower() error {
+	m := l.m
 	if m.Kind != design.Holds {
-		return nil, l.refuse(m.Pos(), "name a cell: holds ...", "%s of %s is %s, and no cell that it holds", m.Label, m.Owner.Name, m.Kind.Noun())
+		return l.refuse(m.Pos(), "name a cell: holds ...", "%s of %s is %s, and no cell that it holds", m.Label, m.Owner.Name, m.Kind.Noun())
 	}
 	if err := l.findChild(); err != nil {
-		return nil, err
+		return err
 	}
 	if err := l.nobodyElse(); err != nil {
-		return nil, err
+		return err
 	}
 	cell := m.Syntax.(*syntax.Cell)
 	if err := l.seenFromBelow(cell); err != nil {
-		return nil, err
+		return err
 	}
 	l.move(cell)
 	l.result.cells = []cellName{{l.child.Owner.Name, l.child.Label}}
 	l.did("%s.%s is held by %s now, as %s", m.Owner.Name, m.Label, l.child.Owner.Name, l.child.Label)
-	return l.finish(reload)
+	return nil
 }
 
 // findChild finds the one link by which the cell goes down.
@@ -108,6 +119,9 @@ func (l *lowering) findChild() error {
 		case *design.Each:
 			return l.refuse(n.Span().Start, "hold it in the items of the list", "%s is used for every item, and each would hold %s of its own", l.child.Owner.Name, m.Label)
 		}
+	}
+	if l.byMethod && !isAlwaysThere(l.use.Node, m.Owner.View) {
+		return l.refuse(l.use.Node.Start, "leave it in "+m.Owner.Name, "%s stands in content that another component may not show, so its method may not be there", l.child.Owner.Name)
 	}
 	uses := g.Uses[l.child.Owner]
 	if len(uses) != 1 {
@@ -157,7 +171,9 @@ func (l *lowering) nobodyElse() error {
 		case e.Kind == design.Reads && e.Symbol == types.Symbol(l.m) && !(linked.Start <= e.At.Start && e.At.Stop <= linked.End):
 			told(e.At.Start, "reads")
 		case e.Kind == design.Writes && e.Place != nil && e.Place.Cell() == l.m && !writes[e.At.Span()] && !(linked.Start <= e.Place.At.Start && e.Place.At.End <= linked.End):
-			told(e.At.Start, "changes")
+			if !l.callable(e) {
+				told(e.At.Start, "changes")
+			}
 		}
 	}}.Component(l.m.Owner)
 	if err == nil && l.d.Component(l.m.Owner.Name) != nil {
@@ -224,11 +240,12 @@ func (l *lowering) move(cell *syntax.Cell) {
 	}
 	l.take(cell.Span())
 	l.removeItem(l.link.Syntax)
-	text := l.moved(cell.Span(), fmt.Sprintf("holds %s: %s%s%s", child.Label, l.typeText(l.m), first, l.text(value)))
+	text := l.moved(child.Syntax.Span(), fmt.Sprintf("holds %s: %s%s%s", child.Label, l.typeText(l.m), first, l.text(value)))
 	if l.tie && l.tiedElsewhere() {
 		text = strings.Replace(text, "holds ", "shares ", 1)
 	}
-	l.remove(child.Syntax.Span())
+	text = l.moved(cell.Span(), text)
+	l.take(child.Syntax.Span())
 	if l.event != nil {
 		l.remove(l.event.Syntax.Span())
 	}

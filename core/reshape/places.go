@@ -308,7 +308,9 @@ func (w *draft) shut() {
 					}
 				}
 				open := source.Span{Start: headEnd(el), End: el.Stop}
-				inside := func(e finding.Edit) bool { return open.Start <= e.Start && e.End <= open.End }
+				inside := func(e finding.Edit) bool { // what is written at its head is none of it
+					return open.Start <= e.Start && e.End <= open.End && e.End > open.Start
+				}
 				if slices.ContainsFunc(w.edits, func(e finding.Edit) bool { return inside(e) && strings.TrimSpace(e.Text) != "" }) {
 					return true
 				}

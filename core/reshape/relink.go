@@ -13,19 +13,25 @@ import (
 // AsContext lets a value travel by a context.
 const AsContext = "context"
 
-// Relink lets a value that a component takes, and its changes, travel another way: as a report, a tie, a function, or
-// by a context, which gets the name. A member of a context goes the other way: the context is handed down instead.
+// Relink lets a value that a component takes, and its changes, travel another way: as a report, a tie, a function,
+// a method, or by a context, which gets the name. A member of a context goes the other way: the context is handed down instead.
 func Relink(d *design.Design, m *design.Member, as, name string, reload Reload) (*Result, error) {
 	if m.Owner.IsContext && m.Kind != design.Takes {
 		return handDown(d, m, as, reload)
+	}
+	if set := setterOf(m); set != nil && m.Kind == design.Holds && as != AsMethod {
+		return fromMethod(d, m, set, as, name, reload)
 	}
 	r := &relinking{draft: &draft{d: d}, m: m, as: as}
 	r.uses = r.links().Uses[m.Owner]
 	if err := r.possible(); err != nil {
 		return nil, err
 	}
-	if as == AsContext {
+	switch as {
+	case AsContext:
 		return r.byContext(name, reload)
+	case AsMethod:
+		return r.byMethod(reload)
 	}
 	if err := r.below(); err != nil {
 		return nil, err
@@ -56,8 +62,8 @@ func (r *relinking) possible() error {
 	if c.IsContext {
 		return r.refuse(m.Pos(), "change what it is linked with where "+c.Name+" is supplied", "%s is a context, which is handed nothing in a view", c.Name)
 	}
-	if !slices.Contains([]string{AsReport, AsTie, AsFunction, AsContext}, r.as) {
-		return r.refuse(m.Pos(), "write report, tie, function or context", "a value does not travel as %s", r.as)
+	if !slices.Contains([]string{AsReport, AsTie, AsFunction, AsContext, AsMethod}, r.as) {
+		return r.refuse(m.Pos(), "write report, tie, function, context or method", "a value does not travel as %s", r.as)
 	}
 	if len(r.uses) == 0 {
 		return r.refuse(m.Pos(), "relink what is used in a view", "no view uses %s", c.Name)
@@ -67,7 +73,7 @@ func (r *relinking) possible() error {
 			return r.refuse(s.Syntax.Start, "start a component that uses it", "%s is also started by itself", c.Name)
 		}
 	}
-	if r.was = AsTie; m.Kind == design.Takes && r.as != AsContext { // a context needs nothing that changes it
+	if r.was = AsTie; m.Kind == design.Takes && r.as != AsContext && r.as != AsMethod { // these need nothing that changes it
 		if err := r.findUp(); err != nil {
 			return err
 		}
