@@ -314,13 +314,6 @@ func (w *worker) read() engine.State {
 	return engine.State{Shape: string(out), Cells: append(slices.Clone(a.Cells), b.Cells...)}
 }
 
-// widthOf is how many cells of a pair are of the first side.
-func widthOf(shape string) int {
-	_, n := binary.Uvarint([]byte(shape))
-	width, _ := binary.Uvarint([]byte(shape[n:]))
-	return int(width)
-}
-
 // sit brings the engines to a pair: by setting cells, if they are in one of the same shape, or else
 // the way there.
 func (w *worker) sit(n uint32) {

@@ -27,9 +27,9 @@ func TestPlanted(t *testing.T) {
 	if len(files) < 10 {
 		t.Fatal("there are no examples")
 	}
-	many := 3
+	many := 5
 	if *judge {
-		many = 20
+		many = 60
 	}
 	random := rand.New(rand.NewPCG(5, 8))
 	planted, told, oneForm := 0, 0, 0
@@ -95,7 +95,7 @@ type planting struct {
 	text     string
 }
 
-// changeable are small changes in components: of numbers, texts, conditions, classes, order, and what is done.
+// changeable are small changes in components: of numbers, texts, names, conditions, classes, order, and what is done.
 func changeable(text string) (list []planting) {
 	f := syntax.Parse(source.NewSet().Add("", text))
 	off := f.Source.Offset
@@ -104,6 +104,7 @@ func changeable(text string) (list []planting) {
 		if !ok {
 			continue
 		}
+		last := ""
 		syntax.Walk(c, func(n syntax.Node) bool {
 			add := func(at source.Span, with string) { list = append(list, planting{off(at.Start), off(at.End), with}) }
 			switch n := n.(type) {
@@ -114,6 +115,11 @@ func changeable(text string) (list []planting) {
 					add(n.Span(), "false")
 				} else if n.Text == "false" {
 					add(n.Span(), "true")
+				} else if last != "" && last != n.Text { // the one that was spoken of before
+					add(n.Span(), last)
+				}
+				if n.Text != "true" && n.Text != "false" && n.Text != "null" {
+					last = n.Text
 				}
 			case *syntax.Binary:
 				op := map[syntax.Kind]string{syntax.Equal: "!=", syntax.NotEqual: "==", syntax.And: "||", syntax.Or: "&&", syntax.Less: ">=", syntax.Greater: "<="}[n.Op]
