@@ -146,8 +146,11 @@ func (h *handing) plain() error {
 			h.setters[m] = cell
 		}
 	}
-	if len(c.Hooks)+len(c.Follows)+len(c.Hearings)+len(c.Supplies) > 0 {
-		return h.refuse(c.Syntax.Start, "leave it a context", "%s does something by itself, which no link hands down", c.Name)
+	for _, s := range c.Syntax.Members {
+		switch s.(type) {
+		case *syntax.Hook, *syntax.Follows, *syntax.Hears, *syntax.Supplies:
+			return h.refuse(s.Span().Start, "leave it a context", "%s does something by itself here, which no link hands down", c.Name)
+		}
 	}
 	return nil
 }

@@ -45,6 +45,9 @@ func liftTo(d *design.Design, m *design.Member, o LiftOptions, reload Reload) (*
 	if !above(d, to, m.Owner) {
 		return nil, w.refuse(m.Pos(), "the components above it are: "+strings.Join(namesAbove(d, m.Owner), ", "), "%s is not above %s", o.To, m.Owner.Name)
 	}
+	if u := besides(d, to, m.Owner); u != nil {
+		return nil, w.refuse(u.Node.Start, "lift it to a component above both", "%s is used by %s, too, which is not below %s", u.Node.Component.Name, u.User.Name, o.To)
+	}
 	var all *Result
 	ahead := []cellName{{m.Owner.Name, m.Label}}
 	for len(ahead) > 0 {
@@ -64,6 +67,22 @@ func liftTo(d *design.Design, m *design.Member, o LiftOptions, reload Reload) (*
 		d = res.Design
 	}
 	return all, nil
+}
+
+// besides is a use on the way up from a component that does not come to another one, or nil.
+func besides(d *design.Design, to, c *design.Component) *links.Use {
+	for _, u := range links.Of(d).Uses[c] {
+		if u.User == to {
+			continue
+		}
+		if !above(d, to, u.User) {
+			return u
+		}
+		if o := besides(d, to, u.User); o != nil {
+			return o
+		}
+	}
+	return nil
 }
 
 // above says whether a component uses another one, itself or through others.

@@ -39,6 +39,10 @@ var commands = map[string]func(d *design.Design, args []string) (*Result, error)
 	},
 	"extract": func(d *design.Design, args []string) (*Result, error) {
 		o := ExtractOptions{File: "kiln.lien"}
+		if strings.HasPrefix(args[0], ".") { // the section of a class
+			before, _, _ := strings.Cut(d.Files[0].Source.Text, "section"+args[0])
+			args[0] = strconv.Itoa(strings.Count(before, "\n") + 1)
+		}
 		from, to, several := strings.Cut(args[0], "-")
 		o.From, _ = strconv.Atoi(from)
 		if o.To = o.From; several {
@@ -88,7 +92,11 @@ var commands = map[string]func(d *design.Design, args []string) (*Result, error)
 		return Join(d, named(d, args[0]), named(d, args[1]), Reparse(d))
 	},
 	"lower": func(d *design.Design, args []string) (*Result, error) {
-		return Lower(d, named(d, args[0]), "", Reparse(d))
+		to := ""
+		if len(args) == 3 {
+			to = args[2]
+		}
+		return Lower(d, named(d, args[0]), to, Reparse(d))
 	},
 }
 
