@@ -556,8 +556,8 @@ func (x *extraction) eventName(e *syntax.Event, of *syntax.Element) string {
 	case *syntax.AssignStmt:
 		name = "change" + upper(lastName(s.Target))
 		if of != nil {
-			if t, ok := of.Text.(*syntax.TextLit); ok && len(strings.Fields(t.Value)) < 3 && wordsOf(t.Value) != "" {
-				name = wordsOf(t.Value) // what is pressed says what is meant
+			if said := saidBy(of.Text); len(strings.Fields(said)) < 3 && wordsOf(said) != "" {
+				name = wordsOf(said) // what is pressed says what is meant
 			}
 		}
 	}
@@ -571,6 +571,17 @@ func (x *extraction) eventName(e *syntax.Event, of *syntax.Element) string {
 		name = e.Name.Text
 	}
 	return name
+}
+
+// saidBy is what a text says before its first value.
+func saidBy(text syntax.Expr) string {
+	switch t := text.(type) {
+	case *syntax.TextLit:
+		return t.Value
+	case *syntax.Template:
+		return t.Texts[0]
+	}
+	return ""
 }
 
 func lastName(e syntax.Expr) string {
