@@ -10,6 +10,7 @@ import (
 	"lien/core/page"
 	"lien/core/source"
 	"lien/core/syntax"
+	"lien/core/types"
 	"lien/core/value"
 )
 
@@ -244,6 +245,11 @@ func (r *runner) wait(s *design.Step) error {
 	if err := r.e.Wait(ms); err != nil {
 		return err
 	}
+	if r.beside != nil {
+		if err := r.beside.Wait(ms); err != nil {
+			return err
+		}
+	}
 	return r.passed()
 }
 
@@ -253,7 +259,10 @@ func (r *runner) call(s *design.Step) error {
 	if err != nil {
 		return err
 	}
-	return r.e.Call(s.Event, args)
+	if err := r.e.Call(s.Event, args); err != nil || r.beside == nil {
+		return err
+	}
+	return r.beside.Call(s.Event, args)
 }
 
 // args are the arguments that a step gives; nil where it gives none.
@@ -281,13 +290,13 @@ func (r *runner) answer(s *design.Step) error {
 	if s.Text != nil {
 		says, found, err := r.e.FailWith(s.Operation, args, nth(s.Nth), s.Text.Value)
 		if err != nil || found {
-			return err
+			return r.answered(err, s)
 		}
 		if len(says) > 0 {
 			return failf("it fails with: "+strings.Join(says, ", "), "%s.%s does not fail with %s", s.Service.Text, s.Name.Text, quote(s.Text.Value))
 		}
 	} else if found, err := r.e.Answer(s.Operation, args, nth(s.Nth), s.Verb == "fail"); err != nil || found {
-		return err
+		return r.answered(err, s)
 	}
 	waiting := "nothing waits for an answer"
 	if list := r.e.Waiting(); len(list) > 0 {
@@ -297,6 +306,31 @@ func (r *runner) answer(s *design.Step) error {
 		return failf(waiting, "fewer than %d questions to %s.%s wait", n, s.Service.Text, s.Name.Text)
 	}
 	return failf(waiting, "%s.%s was not asked, or is answered already", s.Service.Text, s.Name.Text)
+}
+
+// answered tells the page beside of an answer that the engine has had.
+func (r *runner) answered(err error, s *design.Step) error {
+	if err != nil || r.beside == nil {
+		return err
+	}
+	if s.Call || nth(s.Nth) > 1 {
+		return failf("", "a page can only be answered the oldest question")
+	}
+	if s.Verb == "reply" {
+		return r.beside.Answer(s.Operation, 0)
+	}
+	for i, f := range s.Operation.Fails {
+		if s.Text == nil || r.saysIt(f, s.Text.Value) {
+			return r.beside.Answer(s.Operation, i+1)
+		}
+	}
+	return nil
+}
+
+// saysIt says whether a failure has a text that is written out in the design.
+func (r *runner) saysIt(f *design.Unit, text string) bool {
+	c, ok := f.Expr.(*types.Const)
+	return ok && value.Text(c.Value) == text
 }
 
 func (r *runner) expect(s *design.Step) error {

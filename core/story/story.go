@@ -75,8 +75,24 @@ func (r *Report) Failed() bool {
 	return false
 }
 
+// Beside is a page that a scenario is run on, in place of the engine's own. It is told of what does not happen on the
+// page itself: time that passes, answers, and calls from outside.
+type Beside interface {
+	drive.Page
+	Wait(ms float64) error
+	// Answer answers the oldest question to an operation that waits, with its reply (0) or a failure, from 1 on.
+	Answer(o *design.Operation, failure int) error
+	Call(method *design.Member, args []value.Value) error
+}
+
+// Open opens a page beside an engine that has just begun.
+type Open func(e *engine.Engine, s *design.Start) (Beside, error)
+
 // Run runs the scenarios that pick chooses, in text order.
-func Run(d *design.Design, pick func(*design.Scenario) bool) *Report {
+func Run(d *design.Design, pick func(*design.Scenario) bool) *Report { return RunOn(d, pick, nil) }
+
+// RunOn runs scenarios on pages that open gives, beside the engine; nil: on the engine's own.
+func RunOn(d *design.Design, pick func(*design.Scenario) bool, open Open) *Report {
 	rep := &Report{}
 	for _, l := range d.Laws {
 		rep.Laws = append(rep.Laws, &LawResult{Law: l})
@@ -91,6 +107,7 @@ func Run(d *design.Design, pick func(*design.Scenario) bool) *Report {
 			continue
 		}
 		r := newRunner(d, rep.Laws)
+		r.open = open
 		rep.Results = append(rep.Results, r.tell(s))
 		heavy += r.e.Heavy()
 	}
@@ -122,6 +139,8 @@ type runner struct {
 	d      *design.Design
 	e      *engine.Engine
 	page   drive.Page
+	open   Open
+	beside Beside     // that open gave, or nil
 	now    *page.Page // as the page was read for the step under way
 	laws   []*lawRun
 	scope  []*page.Element // where inside steps look; nil is the whole page
@@ -202,6 +221,12 @@ func (r *runner) mount(s *design.Start) error {
 	r.recent = []*engine.Record{rec}
 	if err != nil {
 		return err
+	}
+	if r.open != nil {
+		if r.beside, err = r.open(r.e, s); err != nil {
+			return err
+		}
+		r.page = r.beside
 	}
 	return r.check(rec, true)
 }

@@ -1,0 +1,394 @@
+// Rendered blocks: the body of a component, a branch, an item; and the pieces that show them.
+
+import { fail, same, show } from "./values.js";
+import { Node, cell, compute, derived, dirty, dropDeps, keepOld, now, read, untracked, update, write } from "./nodes.js";
+import { collect, moved } from "./dom.js";
+import { Part } from "./parts.js";
+import { face, instance, unmountInstance } from "./instances.js";
+
+let numbers = 0;
+
+export class Block {
+  up = null; // the block around it in the same view
+  index = 0; // of an item: its place in the list
+  key = null;
+  locals = null; // of an item: the item, its index and what is named in it; of a fill: what it receives
+  parts = [];
+  nodes = []; // those that stand in it, to be let go with it
+  names = []; // that stand for something in it
+  gone = false;
+  absent = false; // its item is not in the list any more
+  asked = 0;
+  ended = false;
+
+  constructor(t, inst, up, host) {
+    this.t = t;
+    this.inst = inst;
+    this.up = up;
+    this.host = host;
+    this.number = ++numbers;
+    this.depth = host ? host.block.depth + 1 : 0;
+  }
+
+  /** The block, this one or one around it, that has the locals of a level. */
+  atLevel(level) {
+    let b = this;
+    while (b.locals === null || b.t.level > level) b = b.up;
+    return b;
+  }
+
+  /** A local's value: an item, its index, what is named, what a slot handed out. */
+  get(level, slot) {
+    return face(read(this.atLevel(level).locals[slot]));
+  }
+
+  /** Whether the block will be gone after the next refresh. */
+  ending() {
+    if (this.gone) return true;
+    if (this.host === null) return false;
+    if (this.asked === now.epoch + 1) return this.ended;
+    this.asked = now.epoch + 1;
+    this.ended = true; // a circle of asking ends in "gone"
+    const ended = this.host.block.ending() || this.host.ends(this);
+    this.asked = now.epoch + 1;
+    this.ended = ended;
+    return ended;
+  }
+}
+
+/** A compiled block. Orders count through it, elements before what they contain. */
+export function blockOf(parts, level = 0) {
+  let order = 0;
+  const count = list => {
+    for (const t of list) {
+      t.order = ++order;
+      if (t.children) count(t.children);
+    }
+  };
+  count(parts);
+  return { parts, level };
+}
+
+export function mountBlock(t, inst, up, host, parent, prepare) {
+  const b = new Block(t, inst, up, host);
+  prepare?.(b);
+  now.undo.push({ back: () => { b.gone = true; release(b); } });
+  now.moved = true;
+  moved(parent);
+  b.parts = t.parts.map(p => p.mount(b, parent));
+  return b;
+}
+
+/** Sets up a node that the page shows. */
+export function effect(code, block, part) {
+  const n = new Node();
+  n.code = code;
+  n.inst = block.inst;
+  n.block = block;
+  n.part = part;
+  n.val = undefined;
+  n.state = dirty;
+  block.nodes.push(n);
+  compute(n);
+  return n;
+}
+
+export function unmount(b, parent) {
+  now.undo.push({ back: () => revive(b), end: () => release(b) });
+  retire(b);
+  now.moved = true;
+  moved(parent);
+}
+
+export function retire(b) {
+  for (const n of b.nodes) if (n.link && n.early === now.window) keepOld(n);
+  for (const n of b.locals ?? []) {
+    if (!n.item || n.early !== now.window) continue;
+    const was = n.val;
+    n.val = keepOld(n);
+    if (!same(was, n.val)) now.undo.push({ node: n, was });
+  }
+  b.gone = true;
+  for (const p of b.parts) p.retire();
+  for (const n of b.names) if (n.val && n.val.isGone()) write(n, null);
+}
+
+export function revive(b) {
+  b.gone = false;
+  now.again.push(...b.nodes.filter(n => n.state !== 0));
+  for (const p of b.parts) p.revive();
+}
+
+export function release(b) {
+  for (const n of b.nodes) dropDeps(n, 0);
+  for (const p of b.parts) p.release();
+}
+
+class TextPart extends Part {
+  constructor(t, block, parent) {
+    super(t, block, parent);
+    this.dom = document.createTextNode("");
+    this.text = effect(t.code, block, this);
+    this.dom.data = this.text.val;
+  }
+  refresh() {
+    now.shown.add(this);
+  }
+  show() {
+    this.dom.data = this.text.val;
+  }
+}
+
+/** A text of a view. */
+export function text(code) {
+  return { code, mount(b, parent) { return new TextPart(this, b, parent); } };
+}
+
+class WhenPart extends Part {
+  branch = [];
+  constructor(t, block, parent) {
+    super(t, block, parent);
+    this.cond = effect(t.code, block, this);
+    this.refresh();
+  }
+  shown() { return this.branch; }
+  ends(b) {
+    update(this.cond);
+    return b.t !== this.want();
+  }
+  want() { return this.t.branches[this.cond.val] ?? null; }
+  refresh() {
+    const want = this.want();
+    if ((this.branch[0]?.t ?? null) === want) return;
+    const old = this.branch;
+    now.undo.push({ back: () => { this.branch = old; moved(this.parent); } });
+    this.branch = [];
+    for (const b of old) unmount(b, this.parent);
+    if (want) this.branch = [mountBlock(want, this.block.inst, this.block, this, this.parent)];
+  }
+}
+
+/** One of several branches: [condition or null, parts] each. */
+export function when(level, ...branches) {
+  const conds = branches.map(b => b[0]);
+  return {
+    branches: branches.map(b => blockOf(b[1], level)),
+    code: (own, at) => conds.findIndex(c => c === null || c(own, at)),
+    mount(b, parent) { return new WhenPart(this, b, parent); },
+  };
+}
+
+class EachPart extends Part {
+  isEach = true;
+  items = []; // as they are shown
+  byKey = new Map();
+  told = []; // the list that the items were last told
+  keys = null; // of that list; null while they are those shown
+  twice;
+
+  constructor(t, block, parent) {
+    super(t, block, parent);
+    this.list = effect(t.code, block, this);
+    this.refresh();
+  }
+  shown() { return this.items; }
+
+  ends(b) {
+    if (this.list.state !== 0 && !this.list.busy) this.tell();
+    return b.absent;
+  }
+
+  tell() {
+    untracked(() => {
+      update(this.list);
+      this.reconcile();
+    });
+  }
+
+  keyOf(item, i) {
+    if (!this.t.by) return i;
+    const probe = new Block(this.t.body, this.block.inst, this.block, this);
+    probe.locals = [cell(item), cell(i)];
+    return untracked(() => this.t.by(this.block.inst.own, probe));
+  }
+
+  reconcile() {
+    const list = this.list.val;
+    if (list === this.told) return;
+    const was = { told: this.told, keys: this.keys, twice: this.twice };
+    now.undo.push({ back: () => Object.assign(this, was) });
+    const keys = list.map((v, i) => this.keyOf(v, i));
+    const seen = new Set();
+    this.twice = undefined;
+    for (const k of keys) {
+      if (seen.has(k) && this.twice === undefined) this.twice = k;
+      seen.add(k);
+    }
+    this.told = list;
+    this.keys = keys;
+    const told = new Set();
+    keys.forEach((k, i) => {
+      const b = this.byKey.get(k);
+      if (!b || told.has(k)) return;
+      told.add(k);
+      write(b.locals[0], list[i]);
+      write(b.locals[1], i);
+      setAbsent(b, false, i);
+    });
+    for (const b of this.items) if (!seen.has(b.key)) setAbsent(b, true, b.index);
+  }
+
+  /** The place of an item in a list, or -1. */
+  indexOf(b, list) {
+    if (list === this.told) return b.absent ? -1 : b.index;
+    return list.findIndex((v, i) => same(this.keyOf(v, i), b.key));
+  }
+
+  refresh() {
+    this.reconcile();
+    if (this.twice !== undefined) fail(this.t.at, `two items of this list have the key ${show(this.twice)}`);
+    if (this.keys === null) return;
+    const was = { items: this.items, byKey: this.byKey, keys: this.keys };
+    now.undo.push({ back: () => { Object.assign(this, was); moved(this.parent); } });
+    for (const b of was.items) if (b.absent) unmount(b, this.parent);
+    this.byKey = new Map();
+    this.items = was.keys.map((k, i) => {
+      const b = was.byKey.get(k) ?? this.mountItem(k, i);
+      this.byKey.set(k, b);
+      return b;
+    });
+    this.keys = null;
+    now.moved = true;
+    moved(this.parent);
+  }
+
+  mountItem(key, i) {
+    return mountBlock(this.t.body, this.block.inst, this.block, this, this.parent, b => {
+      b.key = key;
+      b.index = i;
+      b.locals = Array.from({ length: Math.max(2, this.t.locals) }, (_, at) => {
+        const n = cell(at === 0 ? this.told[i] : at === 1 ? i : null);
+        n.item = true;
+        if (at < 2) n.block = b;
+        return n;
+      });
+    });
+  }
+}
+
+function setAbsent(b, absent, index) {
+  if (b.absent === absent && b.index === index) return;
+  const was = { absent: b.absent, index: b.index };
+  now.undo.push({ back: () => Object.assign(b, was) });
+  b.absent = absent;
+  b.index = index;
+  now.epoch++;
+}
+
+now.reconcile = () => {
+  const later = []; // in places that are ending, which may stay after all
+  while (now.stale.length > 0) {
+    now.stale.sort((a, b) => a.block.depth - b.block.depth);
+    const p = now.stale.shift();
+    if (p.block.gone) continue;
+    if (p.block.ending()) later.push(p);
+    else p.tell();
+  }
+  now.stale = later;
+};
+
+/** A body for every item of a list. */
+export function each(t) {
+  return { ...t, body: blockOf(t.body, t.level), mount(b, parent) { return new EachPart(this, b, parent); } };
+}
+
+/** Writes to an item of an each: the item with its key, in the list that the each goes through. */
+export function setItem(at, level, change) {
+  const b = at.atLevel(level);
+  const part = b.host;
+  now.reconcile();
+  const list = read(part.list);
+  const i = part.indexOf(b, list);
+  if (i < 0) return;
+  const next = list.slice();
+  next[i] = change(list[i]);
+  part.t.set(part.block.inst.own, part.block, next);
+}
+
+class SlotPart extends Part {
+  content = [];
+  constructor(t, block, parent) {
+    super(t, block, parent);
+    const use = block.inst.use;
+    const fill = use && use.t.fills[t.name];
+    if (!fill) {
+      this.content = [mountBlock(t.fallback, block.inst, block, this, parent)];
+      return;
+    }
+    mountBlock(fill.body, use.inst, use.block, this, parent, c => {
+      this.content = [c];
+      if (fill.receives) this.handOut(c, fill.locals);
+    });
+  }
+  shown() { return this.content; }
+
+  handOut(c, locals) {
+    c.locals = Array.from({ length: Math.max(locals, this.t.data.length) }, (_, i) => {
+      if (i >= this.t.data.length) return cell(null);
+      const n = derived(this.t.data[i], this.block.inst, this.block);
+      n.link = true;
+      c.nodes.push(n);
+      return n;
+    });
+  }
+}
+
+/** The place where the content goes that the user writes. */
+export function slot(level, name, data, fallback) {
+  return { name, data, fallback: blockOf(fallback, level), mount(b, parent) { return new SlotPart(this, b, parent); } };
+}
+
+class UsePart extends Part {
+  constructor(t, block, parent) {
+    super(t, block, parent);
+    this.inst = instance(t.component(), { t, inst: block.inst, block, above: within(block) });
+    nameIt(t.named, block, this.inst);
+    mountBlock(this.inst.comp.view, this.inst, null, this, parent, body => { this.inst.body = body; });
+    this.inst.live();
+  }
+  shown() { return [this.inst.body]; }
+  retire() {
+    super.retire();
+    unmountInstance(this.inst);
+  }
+  release() {
+    super.release();
+    this.inst.release();
+  }
+}
+
+/** The instance that a block is rendered in. */
+export function within(block) {
+  let b = block;
+  while (b.host) {
+    if (b.host instanceof UsePart) return b.host.inst;
+    b = b.host.block;
+  }
+  return b.inst;
+}
+
+/** A component that is used in a view. */
+export function use(component, t) {
+  const fills = {};
+  for (const [name, f] of Object.entries(t.fills ?? {})) fills[name] = { ...f, body: blockOf(f.body, f.level) };
+  return { links: {}, ties: {}, seeds: {}, on: {}, ...t, fills, component, mount(b, parent) { return new UsePart(this, b, parent); } };
+}
+
+/** Gives what is named to the member or local that stands for it. */
+export function nameIt(named, block, v) {
+  if (!named) return;
+  const n = typeof named === "string" ? block.inst.nodes[named] : block.atLevel(named[0]).locals[named[1]];
+  write(n, v);
+  block.names.push(n);
+}
+

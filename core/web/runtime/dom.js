@@ -1,0 +1,73 @@
+// What changes on the page is put there at the end of a turn, so that a turn that fails leaves it as it was.
+
+import { now } from "./nodes.js";
+
+now.shown = new Set(); // pieces that show something else
+now.holders = new Set(); // elements that contain something else
+now.moved = false; // instances came, went or moved
+now.again = []; // nodes of what was revived
+
+/** Notes that a holder contains something else. A holder has dom, and parts. */
+export function moved(holder) {
+  if (holder) now.holders.add(holder);
+}
+
+/** The document's nodes that pieces show, in order. */
+export function collect(parts, out = []) {
+  for (const p of parts) {
+    if (p.dom) out.push(p.dom);
+    else for (const b of p.shown()) collect(b.parts, out);
+  }
+  return out;
+}
+
+/** Puts what changed into the document. */
+export function commit() {
+  for (const h of now.holders) if (!h.block || !h.block.gone) arrange(h.dom, collect(h.parts));
+  for (const p of now.shown) if (!p.block.gone) p.show();
+  now.holders.clear();
+  now.shown.clear();
+}
+
+// arrange makes nodes the children of an element, and moves no more of them than it has to.
+function arrange(parent, nodes) {
+  const want = new Set(nodes);
+  for (let c = parent.firstChild; c;) {
+    const next = c.nextSibling;
+    if (!want.has(c)) c.remove();
+    c = next;
+  }
+  const at = new Map([...parent.childNodes].map((n, i) => [n, i]));
+  const stay = increasing(nodes.map(n => at.get(n) ?? -1));
+  let before = null;
+  for (let i = nodes.length - 1; i >= 0; i--) {
+    if (!stay.has(i)) place(parent, nodes[i], before);
+    before = nodes[i];
+  }
+}
+
+function place(parent, node, before) {
+  if (node.isConnected && parent.moveBefore) parent.moveBefore(node, before); // keeps the focus
+  else parent.insertBefore(node, before);
+}
+
+// increasing finds a longest part of a list that increases, without what is below 0, and gives its places.
+function increasing(list) {
+  const ends = []; // ends[k]: the place where the best part of length k+1 ends
+  const from = [];
+  list.forEach((v, i) => {
+    if (v < 0) return;
+    let lo = 0;
+    let hi = ends.length;
+    while (lo < hi) {
+      const mid = (lo + hi) >> 1;
+      if (list[ends[mid]] < v) lo = mid + 1;
+      else hi = mid;
+    }
+    from[i] = lo > 0 ? ends[lo - 1] : -1;
+    ends[lo] = i;
+  });
+  const places = new Set();
+  for (let i = ends.at(-1) ?? -1; i >= 0; i = from[i]) places.add(i);
+  return places;
+}

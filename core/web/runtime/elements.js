@@ -1,0 +1,158 @@
+// Elements of a view, and what their users do to them.
+
+import { now } from "./nodes.js";
+import { text } from "./values.js";
+import { effect, nameIt } from "./blocks.js";
+import { Part } from "./parts.js";
+import { moved } from "./dom.js";
+import { listen } from "./events.js";
+
+/** The pieces behind the elements of the document. */
+export const pieces = new WeakMap();
+
+const svg = "http://www.w3.org/2000/svg";
+const math = "http://www.w3.org/1998/Math/MathML";
+
+function spaceOf(tag, parent) {
+  if (tag === "svg") return svg;
+  if (tag === "math") return math;
+  const space = parent.dom.namespaceURI;
+  return parent.dom.localName === "foreignObject" || !space ? "http://www.w3.org/1999/xhtml" : space;
+}
+
+class ElementPart extends Part {
+  constructor(t, block, parent) {
+    super(t, block, parent);
+    this.dom = document.createElementNS(spaceOf(t.tag, parent), t.tag);
+    pieces.set(this.dom, this);
+    this.attrs = t.attrs.map(a => effect(a.code, block, this));
+    this.parts = [];
+    this.parts = t.children.map(c => c.mount(block, this));
+    if (this.parts.length > 0) moved(this);
+    for (const name of Object.keys(t.on)) listen(name);
+    if (t.on.outside) listenOutside(this);
+    nameIt(t.named, block, this);
+    now.shown.add(this);
+  }
+
+  isGone() { return this.block.gone; }
+  shown() { return []; }
+  refresh() { now.shown.add(this); }
+  retire() { for (const p of this.parts) p.retire(); }
+  revive() { for (const p of this.parts) p.revive(); }
+  release() { for (const p of this.parts) p.release(); }
+
+  /** Shows what the attributes and classes are, and sets the properties that are linked. */
+  show() {
+    const classes = [...this.t.classes];
+    let classed = classes.length > 0;
+    this.t.attrs.forEach((a, i) => {
+      const v = this.attrs[i].val;
+      if (a.kind === "class") {
+        classed = true;
+        if (v) classes.push(a.name);
+      } else if (a.name === "class") {
+        classed = true;
+        if (v) classes.push(...text(v).split(/\s+/).filter(Boolean));
+      } else if (a.kind !== "prop") set(this.dom, a.name, v, a.prints);
+    });
+    if (classed) set(this.dom, "class", classes.length ? classes.join(" ") : null);
+    this.showProps();
+  }
+
+  /** Sets every linked property to what its link says. */
+  showProps() {
+    this.t.attrs.forEach((a, i) => {
+      if (a.kind === "prop") setProp(this.dom, a.name, this.attrs[i].val);
+    });
+  }
+
+  /** Writes what the user changed to the cells that are tied to it. */
+  took(...names) {
+    for (const t of this.t.ties) {
+      if (!names.includes(t.name) || this.block.ending()) continue;
+      const v = held(this.dom, t);
+      if (v !== undefined) t.set(this.block.inst.own, this.block, v);
+    }
+  }
+}
+
+// held is a property as the tied cell's type has it; undefined where it has none such.
+function held(dom, t) {
+  if (t.name !== "value") return dom[t.name];
+  if (t.type === "number" || t.type === "number?") {
+    const n = dom.value.trim() === "" ? NaN : Number(dom.value);
+    if (Number.isFinite(n)) return n;
+    return t.type === "number?" ? null : undefined;
+  }
+  return !t.one || t.one.includes(dom.value) ? dom.value : undefined;
+}
+
+const addresses = new Set(["href", "src", "action", "formaction", "xlink:href", "data", "poster"]);
+
+// set gives an element an attribute. What would run as a program is refused, wherever it comes from.
+function set(dom, name, v, prints) {
+  if (/^on|^srcdoc$/i.test(name)) return;
+  if (v === null || (typeof v === "boolean" && !v && !prints)) {
+    if (dom.hasAttribute(name)) dom.removeAttribute(name);
+    return;
+  }
+  const is = v === true && !prints ? "" : text(v);
+  if (addresses.has(name) && /^[\u0000-\u0020]*j[\s]*a[\s]*v[\s]*a[\s]*s[\s]*c[\s]*r[\s]*i[\s]*p[\s]*t[\s]*:/i.test(is)) {
+    console.error(`the address ${is} would run a program, and is left out`);
+    dom.removeAttribute(name);
+    return;
+  }
+  if (dom.getAttribute(name) !== is) dom.setAttribute(name, is);
+}
+
+function setProp(dom, name, v) {
+  if (name === "value") {
+    const is = v === null ? "" : text(v);
+    if (dom.type === "number" && dom.value !== "" && is !== "" && Number(dom.value) === Number(is)) return;
+    if (dom.value !== is) dom.value = is;
+  } else if (name === "open" && dom.localName === "details") {
+    if (dom.open !== v) dom.open = v;
+  } else if (dom[name] !== v) dom[name] = v;
+}
+
+/** Sets linked properties again that the user changed and the design did not take over. */
+export function resetProps() {
+  for (const el of now.touched.splice(0)) if (!el.block.gone) el.showProps();
+}
+
+const outsiders = new Set();
+let listens = false;
+
+function listenOutside(el) {
+  outsiders.add(el);
+  if (listens) return;
+  listens = true;
+  listen("outside");
+}
+
+/** The elements that hear presses elsewhere. */
+export function outside() {
+  for (const el of outsiders) if (el.block.gone) outsiders.delete(el);
+  return [...outsiders];
+}
+
+/** An element of a view. */
+export function element(tag, t, children = []) {
+  return {
+    tag, classes: [], attrs: [], ties: [], on: {}, ...t, children,
+    mount(b, parent) { return new ElementPart(this, b, parent); },
+  };
+}
+
+const words = new Set(["focus", "blur", "click", "select", "scrollIntoView", "show", "showModal", "close", "requestClose", "showPopover",
+  "hidePopover", "togglePopover", "reset", "requestSubmit", "checkValidity", "reportValidity", "setCustomValidity"]);
+
+/** Calls a method of an element when the turn is over. */
+export function callElement(el, name, at, ...args) {
+  if (el === null || !words.has(name)) return;
+  now.calls.push(() => {
+    if (!el.block.gone) el.dom[name](...args);
+  });
+}
+

@@ -1,0 +1,110 @@
+// Events of the document become turns: all handlers on the path of an event run in one, innermost first.
+
+import { run, turn } from "./turns.js";
+import { now } from "./nodes.js";
+import { outside, pieces } from "./elements.js";
+import { compare } from "./places.js";
+
+// These do not bubble: only the element that they are raised on hears them.
+const still = new Set(["focus", "blur", "mouseenter", "mouseleave", "pointerenter", "pointerleave", "load", "error", "scroll", "toggle",
+  "beforetoggle", "close", "cancel", "invalid", "scrollend"]);
+
+const heard = new Set();
+
+/** Lets an event of the document be heard. */
+export function listen(name) {
+  if (heard.has(name)) return;
+  heard.add(name);
+  if (name === "outside") document.addEventListener("pointerdown", pressed, true);
+  else document.addEventListener(name, hear, still.has(name));
+}
+
+for (const name of ["input", "change", "toggle", "submit"]) listen(name);
+
+function hear(e) {
+  const target = pieces.get(e.target);
+  if (e.type === "submit" && target) e.preventDefault(); // it never leads to another page
+  const change = target && changes(e, target);
+  const path = on(e);
+  if (!change && !path.some(el => !el.block.gone && el.t.on[e.type])) return;
+  turn(e.type, () => {
+    change?.();
+    const outer = now.event;
+    now.event = { prevented: false, stopped: false };
+    for (const el of path) {
+      handle(e, el);
+      if (now.event.stopped) break;
+    }
+    if (now.event.prevented) e.preventDefault();
+    now.event = outer;
+  });
+}
+
+// on is the path of an event, innermost first.
+function on(e) {
+  if (still.has(e.type)) return pieces.has(e.target) ? [pieces.get(e.target)] : [];
+  return e.composedPath().map(x => pieces.get(x)).filter(Boolean);
+}
+
+// changes is what the user changed with an event.
+function changes(e, el) {
+  switch (e.type) {
+    case "input":
+      return () => {
+        el.took("value", "checked", "indeterminate");
+        if (typed(el.dom)) now.touched.push(el);
+      };
+    case "change":
+      return () => now.touched.push(el);
+    case "toggle":
+      return () => {
+        if (el.dom.localName !== "details") return;
+        el.took("open");
+        now.touched.push(el);
+      };
+  }
+  return null;
+}
+
+function typed(dom) {
+  return dom.localName === "textarea" || (dom.localName === "input" && ["text", "search", "url", "tel", "email", "password", "number"].includes(dom.type));
+}
+
+function handle(e, el) {
+  for (const does of el.t.on[e.type] ?? []) {
+    if (el.block.ending()) return;
+    run(does, el.block.inst, el.block, value(e, el));
+  }
+}
+
+// value is an event as a handler reads it.
+function value(e, el) {
+  const of = e.target;
+  return {
+    value: of.isContentEditable ? of.textContent : String(of.value ?? ""),
+    checked: of.checked === true,
+    key: e.key ?? "",
+    shiftKey: e.shiftKey === true,
+    ctrlKey: e.ctrlKey === true,
+    altKey: e.altKey === true,
+    metaKey: e.metaKey === true,
+    self: of === el.dom,
+    inside: e.relatedTarget ? el.dom.contains(e.relatedTarget) : false,
+    data: (e.type === "paste" ? e.clipboardData?.getData("text/plain") : e.data) ?? "",
+  };
+}
+
+// pressed tells those that listen that a press landed elsewhere.
+function pressed(e) {
+  for (const el of outside().sort(compare)) {
+    if (el.dom.contains(e.target)) continue;
+    turn("outside", () => {
+      for (const does of el.t.on.outside) if (!el.block.ending()) run(does, el.block.inst, el.block, value(e, el));
+    });
+  }
+}
+
+/** Keeps an event from what it does by itself, or from those further out. */
+export function prevent(stops) {
+  if (now.event) now.event[stops ? "stopped" : "prevented"] = true;
+}

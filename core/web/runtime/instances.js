@@ -1,0 +1,193 @@
+// Components and their live instances.
+
+import { fail } from "./values.js";
+import { cell, derived, dropDeps, now, read, untracked, write } from "./nodes.js";
+import { blockOf } from "./blocks.js";
+import { run } from "./turns.js";
+import { follow, stopAll } from "./life.js";
+
+/** The instance behind what its code writes and reads: own[IN]. */
+export const IN = Symbol("instance");
+
+/** The components by their names. */
+export const all = new Map();
+
+/** The instances of each component that live. */
+export const live = new Map();
+
+class Instance {
+  contexts = []; // that it supplies
+  users = []; // of a context: those that hear what it reports
+  follows = [];
+  timers = [];
+  body = null;
+  gone = false;
+  bound = {};
+  clocks = null; // counts changes of its timers, once somebody asks whether one runs
+  open = null; // it is open above the page
+
+  constructor(comp, use) {
+    this.comp = comp;
+    this.use = use;
+    this.nodes = Object.create(null);
+    this.own = Object.create(comp.face);
+    this.own[IN] = this;
+    this.depth = use ? use.above.depth + 1 : 0;
+    if (this.depth > 1000) fail(comp.name, "more than 1000 components are nested here");
+  }
+
+  isGone() { return this.gone; }
+
+  /** Whether its place will be gone after the next refresh. */
+  ending() {
+    if (this.gone) return true;
+    if (this.use === null) return false;
+    return this.use.block ? this.use.block.ending() : this.use.inst.ending();
+  }
+
+  /** Its place on the page; a context has that of its supplier. */
+  place() {
+    if (this.use === null) return { block: this.body, order: 0 };
+    if (this.use.block === null) return this.use.inst.place();
+    return { block: this.use.block, order: this.use.t.order ?? 0 };
+  }
+
+  /** Sets up what it does by itself, when its view is there. */
+  live() {
+    for (const f of this.comp.follows ?? []) follow(this, f);
+    if (this.comp.mount || this.comp.unmount) now.arriving.push(this);
+  }
+
+  release() {
+    for (const n of Object.values(this.nodes)) dropDeps(n, 0);
+    for (const f of this.follows) dropDeps(f.seen, 0);
+    for (const c of this.contexts) c.release();
+  }
+
+  /** The nearest context of a kind above. What it supplies itself is for those below it. */
+  context(of) {
+    for (let u = this.use; u; u = u.above.use) {
+      for (const c of u.above.contexts) if (c.comp === of && c !== this) return c;
+    }
+    return null;
+  }
+
+  /** Writes a shared member: the place it is tied to, or its own cell. */
+  writeShared(name, v) {
+    const u = this.use;
+    if (!u || !u.t.links[name]) write(this.nodes[name], v);
+    else if (u.t.ties[name] && !u.inst.gone) u.t.ties[name](u.inst.own, u.block, v);
+  }
+}
+
+const kinds = {
+  takes: (i, m) => (m.code ? derived(m.code, i, null, m.name) : cell(null, m.name)),
+  derives: (i, m) => derived(m.code, i, null, m.name),
+  named: (i, m) => cell(null, m.name),
+  gathers: (i, m) => cell([], m.name),
+  supplies(i, m) {
+    const c = instance(m.of(), { t: { links: {}, ties: {}, seeds: {}, on: {}, fills: {}, ...m.links }, inst: i, block: null, above: i });
+    i.contexts.push(c);
+    c.live();
+    return cell(c, m.name);
+  },
+  uses(i, m) {
+    const c = i.context(m.of());
+    if (!c && !m.may) fail(i.comp.name, `nothing above supplies ${m.of().name}`);
+    if (c && m.on) {
+      c.users.push(i);
+      now.undo.push({ back: () => c.users.pop() });
+    }
+    return cell(c, m.name);
+  },
+};
+
+function first(i, m) {
+  return untracked(() => cell(m.code ? m.code(i.own, null) : null, m.name));
+}
+
+/** Makes an instance with what its user links to it. */
+export function instance(comp, use, seeds = {}) {
+  const i = new Instance(comp, use);
+  for (const m of comp.members) {
+    const seed = use?.t.seeds[m.name];
+    const link = use?.t.links[m.name];
+    if (seed) i.nodes[m.name] = untracked(() => cell(seed(use.inst.own, use.block), m.name));
+    else if (m.name in seeds) i.nodes[m.name] = cell(seeds[m.name], m.name);
+    else if (link) {
+      const n = derived(link, use.inst, use.block, m.name);
+      n.link = true;
+      use.block?.nodes.push(n);
+      i.nodes[m.name] = n;
+    } else i.nodes[m.name] = (kinds[m.kind] ?? first)(i, m);
+  }
+  if (!live.has(comp)) live.set(comp, new Set());
+  live.get(comp).add(i);
+  now.undo.push({ back: () => { i.gone = true; live.get(comp).delete(i); } });
+  return i;
+}
+
+/** Ends an instance and the contexts that it supplies. */
+export function unmountInstance(i) {
+  for (const c of i.contexts) unmountInstance(c);
+  i.gone = true;
+  live.get(i.comp).delete(i);
+  stopAll(i);
+  now.undo.push({ back: () => { i.gone = false; live.get(i.comp).add(i); } });
+  if (i.comp.mount || i.comp.unmount) now.leaving.push(i);
+}
+
+/** What code reads of a value: of an instance what it offers. */
+export function face(v) {
+  return v instanceof Instance ? v.own : v;
+}
+
+/** A component, with its members in the order of the text. */
+export function component(name, d) {
+  const comp = { name, members: [], actions: {}, functions: {}, timers: {}, emits: {}, hears: {}, ...d, view: blockOf(d.view ?? []) };
+  comp.face = {};
+  for (const m of comp.members) {
+    Object.defineProperty(comp.face, m.name, {
+      get() {
+        const v = read(this[IN].nodes[m.name]);
+        return m.kind === "gathers" ? v.map(face) : face(v);
+      },
+      set(v) {
+        if (m.kind === "derives") run(m.set, this[IN], null, v);
+        else if (m.kind === "shares") this[IN].writeShared(m.name, v);
+        else write(this[IN].nodes[m.name], v);
+      },
+    });
+  }
+  for (const [name, f] of Object.entries(comp.functions)) comp.face[name] = function (...args) { return f(this, ...args); };
+  for (const [name, f] of Object.entries(comp.actions)) comp.face[name] = function (...args) { act(f, this[IN], args); };
+  all.set(name, comp);
+  return comp;
+}
+
+// act runs an action, unless its owner is gone.
+function act(f, i, args) {
+  if (!i.gone || now.lasting.has(i)) run(f, i, null, ...args);
+}
+
+/** A function of an instance as a value: the same one each time that it is asked for. */
+export function bound(own, name) {
+  const i = own[IN];
+  if (!i.bound[name]) {
+    i.bound[name] = (...args) => own[name](...args);
+    i.bound[name].owner = i;
+  }
+  return i.bound[name];
+}
+
+/** Calls a function that was handed down, unless its owner is gone. */
+export function call(f, at, ...args) {
+  if (f === null) fail(at, "what is called here is null");
+  if (f.owner && f.owner.gone && !now.lasting.has(f.owner)) return;
+  f(...args);
+}
+
+/** An instance, if it is one of a component; or null. */
+export function ofKind(own, comp) {
+  return own && own[IN].comp === comp ? own : null;
+}

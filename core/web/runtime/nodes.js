@@ -1,0 +1,245 @@
+// Values that others depend on. Writing a cell marks what depends on it; what is marked is worked out when it is read,
+// or at the refresh. What comes out equal marks nothing further.
+
+import { fail, same } from "./values.js";
+
+export const clean = 0;
+export const maybe = 1; // something that it depends on may have changed
+export const dirty = 2; // something that it depends on has changed
+
+/** The turn that runs, as the nodes know it. */
+export const now = {
+  undo: [], // what the turn changed: { node, was } of values, { back } of all else
+  since: 0, // where in it the last refresh ended
+  window: 1, // counts refreshes
+  epoch: 1, // counts what may decide whether a place is ending
+  marked: [],
+  queue: [], // pieces of the page that may show something else
+  stale: [], // lists whose items have not been told
+  following: [],
+  kept: false,
+  reconcile: () => {}, // tells the items of stale lists; the lists set it
+};
+
+let observing = null;
+let cursor = 0;
+let stamp = 0;
+
+/** A cell, a taken or derived value, or a piece of the page that shows one. */
+export class Node {
+  val = null;
+  code = null; // how it is worked out; null for a cell
+  block = null; // where its expression stands
+  inst = null;
+  part = null; // what shows it
+  deps = [];
+  subs = new Set();
+  state = clean;
+  link = false; // ends with its place: keeps its value from then on
+  item = false; // an item of an each: written when the list is
+  follows = false;
+  busy = false;
+  seen = 0;
+  early = 0; // since which refresh it has the value
+  label = "";
+
+  /** Whether the place of a link will be gone after the next refresh. */
+  ending() {
+    return this.block ? this.block.ending() : this.inst !== null && this.inst.ending();
+  }
+}
+
+/** A cell that holds a value. */
+export function cell(val, label = "") {
+  const n = new Node();
+  n.val = val;
+  n.label = label;
+  return n;
+}
+
+/** A value that is worked out when it is read. */
+export function derived(code, inst, block, label = "") {
+  const n = new Node();
+  n.val = undefined;
+  n.code = code;
+  n.inst = inst;
+  n.block = block;
+  n.state = dirty;
+  n.label = label;
+  return n;
+}
+
+/** A node's value now. Whoever is being worked out depends on it. */
+export function read(n) {
+  if (n.state !== clean || (now.stale.length > 0 && (n.code || n.item))) settle(n);
+  let v = n.val;
+  if (n.early === now.window && (n.link || (n.item && n.block)) && n.ending()) v = keepOld(n);
+  if (observing) track(n);
+  return v;
+}
+
+let busy = 0;
+
+function settle(n) {
+  if (now.stale.length > 0 && busy === 0) now.reconcile();
+  update(n);
+}
+
+function track(n) {
+  if (n.seen === stamp) return;
+  n.seen = stamp;
+  const o = observing;
+  if (cursor < o.deps.length && o.deps[cursor] === n) {
+    cursor++;
+    return;
+  }
+  dropDeps(o, cursor);
+  o.deps.push(n);
+  n.subs.add(o);
+  cursor++;
+}
+
+/** Forgets what a node depends on, from the given dependency on. */
+export function dropDeps(n, from) {
+  const dropped = n.deps.splice(from);
+  for (const d of dropped) if (!n.deps.includes(d)) d.subs.delete(n);
+}
+
+/** Notes that something that n depends on may have changed, or has. */
+export function mark(n, state) {
+  if (n.state >= state) return;
+  const was = n.state;
+  n.state = state;
+  if (was !== clean) return;
+  now.marked.push(n);
+  if (n.follows) now.following.push(n);
+  else if (n.part) {
+    now.queue.push(n);
+    if (n.part.isEach && n === n.part.list) now.stale.push(n.part);
+  }
+  for (const s of n.subs) mark(s, maybe);
+}
+
+/** Brings n up to date, and says whether its value changed. */
+export function update(n) {
+  if (n.state === clean) return false;
+  if (n.link && n.ending()) {
+    now.kept = true;
+    return false;
+  }
+  if (n.busy) fail("", `${n.label} is worked out from itself`);
+  if (n.state === maybe) {
+    begin(n);
+    for (let i = 0; i < n.deps.length && n.state === maybe; i++) update(n.deps[i]);
+    finished(n);
+  }
+  if (n.state === maybe) {
+    n.state = clean;
+    return false;
+  }
+  return compute(n);
+}
+
+/** Works n out. */
+export function compute(n) {
+  const was = n.val;
+  const v = observe(n);
+  if (was !== undefined && same(was, v)) return false;
+  if (was !== undefined) now.undo.push({ node: n, was });
+  n.early = now.window;
+  n.val = v;
+  for (const s of n.subs) if (s.state === maybe) s.state = dirty;
+  return true;
+}
+
+function observe(n) {
+  const outer = observing;
+  const outerCursor = cursor;
+  const outerStamp = stamp;
+  stamp = ++stamps;
+  observing = n;
+  cursor = 0;
+  begin(n);
+  let v;
+  try {
+    v = n.code(n.inst && n.inst.own, n.block);
+    finished(n);
+    dropDeps(n, cursor);
+    n.state = clean;
+  } catch (why) {
+    n.busy = false;
+    dropDeps(n, 0);
+    n.state = dirty;
+    busy--;
+    throw why;
+  } finally {
+    observing = outer;
+    cursor = outerCursor;
+    stamp = outerStamp;
+  }
+  if (now.kept && n.deps.some(d => d.state !== clean)) n.state = maybe;
+  return v;
+}
+
+let stamps = 0;
+
+function begin(n) {
+  n.busy = true;
+  busy++;
+}
+
+function finished(n) {
+  n.busy = false;
+  busy--;
+}
+
+/** Lets go of what was being worked out when a failure came. */
+export function abandon(list) {
+  busy = 0;
+  observing = null;
+  for (const n of list) n.busy = false;
+}
+
+/** Gives the value of the last refresh to a link, or an item, whose place is ending. */
+export function keepOld(n) {
+  for (let i = now.since; i < now.undo.length; i++) {
+    const u = now.undo[i];
+    if (u.node !== n) continue;
+    if (n.item) return u.was;
+    n.early = 0;
+    now.undo.push({ node: n, was: n.val });
+    n.val = u.was;
+    n.state = dirty;
+    now.kept = true;
+    for (const s of n.subs) mark(s, dirty);
+    return n.val;
+  }
+  return n.val;
+}
+
+/** Notes that what is worked out from now on has not been refreshed. */
+export function openWindow() {
+  now.window++;
+  now.since = now.undo.length;
+}
+
+/** Runs f without noting what it reads: handlers depend on nothing. */
+export function untracked(f) {
+  const outer = observing;
+  observing = null;
+  try {
+    return f();
+  } finally {
+    observing = outer;
+  }
+}
+
+/** Changes a cell. An equal value changes nothing. */
+export function write(n, v) {
+  if (same(n.val, v)) return;
+  for (const s of n.subs) mark(s, dirty);
+  now.undo.push({ node: n, was: n.val });
+  n.val = v;
+  if (n.item) n.early = now.window;
+  now.epoch++;
+}

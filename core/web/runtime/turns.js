@@ -1,0 +1,136 @@
+// A turn runs a cause to the end: handlers, what follows changed values, the refresh, the properties. If it fails,
+// everything is put back.
+
+import { Failure, fail } from "./values.js";
+import { abandon, clean, dirty, mark, now, openWindow, untracked, update } from "./nodes.js";
+import { compare } from "./places.js";
+import { commit } from "./dom.js";
+import { resetProps } from "./elements.js";
+import { openAll, settleFollows, regather, runHooks } from "./life.js";
+
+Object.assign(now, { arriving: [], leaving: [], calls: [], reports: [], lasting: new Set(), touched: [], event: null });
+
+const maxRounds = 100;
+let depth = 0;
+let running = false;
+const waiting = [];
+
+/** Runs a body of an instance with arguments. */
+export function run(body, inst, block, ...args) {
+  if (++depth > 1000) fail(inst.comp.name, "more than 1000 calls are nested here");
+  try {
+    body(inst.own, block, ...args);
+  } finally {
+    depth--;
+  }
+}
+
+/** Makes a turn of something from outside. Turns never nest: what comes in one waits. */
+export function turn(cause, handlers) {
+  if (running) {
+    waiting.push([cause, handlers]);
+    return;
+  }
+  one(cause, handlers);
+  while (waiting.length > 0) one(...waiting.shift());
+}
+
+function one(cause, handlers) {
+  running = true;
+  try {
+    begin();
+    untracked(handlers);
+    settleAll();
+    end();
+  } catch (why) {
+    rollback();
+    running = false;
+    console.error(`${cause}: ${why.message}`, ...(why instanceof Failure ? [] : [why]));
+    return;
+  }
+  running = false;
+  outside();
+}
+
+function begin() {
+  now.undo = [];
+  now.again = [];
+  now.kept = false;
+  openWindow();
+}
+
+// end shows what the turn came to. From here on nothing fails.
+function end() {
+  commit();
+  resetProps();
+  for (const u of now.undo) u.end?.();
+  now.undo = [];
+  now.marked = [];
+}
+
+// outside tells the world of what was reported, and calls the methods of elements: what they cause are new turns.
+function outside() {
+  const reports = now.reports.splice(0);
+  const calls = now.calls.splice(0);
+  for (const r of reports) r();
+  for (const c of calls) c();
+}
+
+function settleAll() {
+  for (let round = 0; busy(); round++) {
+    if (round > maxRounds) fail("", `this turn does not settle: after ${maxRounds} rounds something still changes`);
+    settleFollows();
+    refreshAll();
+    openWindow();
+    openAll();
+    regather();
+    if (now.following.length + now.queue.length === 0) runHooks();
+  }
+}
+
+function busy() {
+  return now.following.length + now.queue.length + now.arriving.length + now.leaving.length > 0 || now.moved || now.opening?.length > 0;
+}
+
+function refreshAll() {
+  for (let round = 0; now.queue.length > 0; round++) {
+    if (round > maxRounds) fail("", `the page does not settle: after ${maxRounds} rounds something still changes`);
+    const batch = now.queue.sort((a, b) => compare(a.part, b.part));
+    now.queue = [];
+    for (const n of batch) {
+      if (n.block.gone) continue;
+      if (now.stale.length > 0) now.reconcile();
+      if (n.block.gone) continue;
+      if (update(n) || n.early === now.window) n.part.refresh();
+    }
+  }
+}
+
+function rollback() {
+  const again = new Set(now.marked);
+  abandon(again);
+  for (const u of now.undo.toReversed()) {
+    if (u.node) {
+      u.node.val = u.was;
+      again.add(u.node);
+    } else u.back?.();
+  }
+  for (const n of now.again) again.add(n);
+  Object.assign(now, { undo: [], marked: [], queue: [], stale: [], following: [], arriving: [], leaving: [], calls: [], reports: [], opening: [], touched: [], moved: false, again: [] });
+  now.lasting.clear();
+  now.epoch++;
+  openWindow();
+  for (const n of again) {
+    if (n.code) {
+      n.state = clean;
+      mark(n, dirty);
+    }
+    for (const s of n.subs) mark(s, dirty);
+  }
+  refreshAll();
+  for (const n of now.following) update(n);
+  now.following = [];
+  commit();
+  now.undo = [];
+  now.marked = [];
+}

@@ -1,0 +1,168 @@
+// Values as the language has them: texts, numbers, booleans, null, lists and records that never change.
+
+/** A turn that fails: what it changed is taken back. */
+export class Failure extends Error {
+  /** @param {string} message @param {string} [at] the place in the design */
+  constructor(message, at = "") {
+    super(at ? `${at}: ${message}` : message);
+    this.name = "Failure";
+  }
+}
+
+/** @param {string} at @param {string} message @returns {never} */
+export function fail(at, message) {
+  throw new Failure(message, at);
+}
+
+/** Whether two values are equal, by value. Functions and instances are equal to themselves alone. */
+export function same(a, b) {
+  if (a === b) return true;
+  if (Array.isArray(a)) return Array.isArray(b) && a.length === b.length && a.every((x, i) => same(x, b[i]));
+  if (!isRecord(a) || !isRecord(b)) return false;
+  return covers(a, b) && covers(b, a);
+}
+
+// covers says whether every field of a is in b; a field that is missing is null.
+function covers(a, b) {
+  for (const name of Object.keys(a)) if (!same(a[name] ?? null, field(b, name))) return false;
+  return true;
+}
+
+/** Whether a value is a record: made by a literal, and no instance or element. */
+export function isRecord(v) {
+  return v !== null && typeof v === "object" && Object.getPrototypeOf(v) === Object.prototype;
+}
+
+/** A field of a record; null where it is missing. */
+export function field(record, name) {
+  return Object.hasOwn(record, name) ? record[name] ?? null : null;
+}
+
+/** What stands before a dot, which must not be null. */
+export function there(v, at, name) {
+  return v ?? fail(at, `what stands before .${name} is null`);
+}
+
+/** A value as a template shows it. */
+export function text(v) {
+  return typeof v === "string" ? v : show(v);
+}
+
+/** A value as the language writes it. */
+export function show(v) {
+  if (v === null || v === undefined) return "null";
+  if (typeof v === "string") return quoted(v);
+  if (Array.isArray(v)) return `[${v.map(show).join(", ")}]`;
+  if (isRecord(v)) {
+    const parts = Object.keys(v).map(name => `${name}: ${show(v[name])}`);
+    return parts.length ? `{ ${parts.join(", ")} }` : "{}";
+  }
+  return String(v);
+}
+
+function quoted(s) {
+  return JSON.stringify(s);
+}
+
+/** A number that the language has: finite, and no -0. */
+export function finite(n, at) {
+  return Number.isFinite(n) ? n + 0 : fail(at, "the result of this is not a finite number");
+}
+
+const most = 1_000_000;
+
+/** A text or list that is not over a million long. */
+export function short(v, at) {
+  return v.length > most ? fail(at, "this is longer than a million") : v;
+}
+
+/** a + b, of numbers or texts. */
+export function plus(a, b, at) {
+  return typeof a === "number" ? finite(a + b, at) : short(a + b, at);
+}
+
+/** An item of a list, or null outside it. */
+export function item(list, i) {
+  return list === null ? null : list[i] ?? null;
+}
+
+/** A value in which what the steps lead to is another one. */
+export function put(old, steps, v, at) {
+  if (steps.length === 0) return v;
+  const [step, ...rest] = steps;
+  if (typeof step === "string") {
+    if (old === null) fail(at, `what stands before .${step} is null, so nothing can be written into it`);
+    return { ...old, [step]: put(field(old, step), rest, v, at) };
+  }
+  if (old === null || !(step in old)) fail(at, `there is no item ${step} to write to`);
+  const list = old.slice();
+  list[step] = put(old[step], rest, v, at);
+  return list;
+}
+
+/** A text as a number, or null where it is none. */
+export function number(s) {
+  const n = s.trim() === "" ? NaN : Number(s);
+  return Number.isFinite(n) ? n + 0 : null;
+}
+
+const texts = {
+  length: s => s.length,
+  trim: s => s.trim(),
+  toLowerCase: s => s.toLowerCase(),
+  toUpperCase: s => s.toUpperCase(),
+  includes: (s, part) => s.includes(part),
+  startsWith: (s, part) => s.startsWith(part),
+  endsWith: (s, part) => s.endsWith(part),
+  indexOf: (s, part) => s.indexOf(part),
+  slice: (s, from, to) => s.slice(from, to ?? undefined),
+  split: (s, by) => s.split(by),
+  padStart: (s, n, by = " ") => s.padStart(n, by),
+  padEnd: (s, n, by = " ") => s.padEnd(n, by),
+  replaceAll: (s, part, by) => s.replaceAll(part, () => by),
+  charCodeAt: (s, i) => s.charCodeAt(i),
+  at: (s, i) => s.at(i) ?? null,
+};
+
+const lists = {
+  length: l => l.length,
+  includes: (l, v) => l.some(x => same(x, v)),
+  indexOf: (l, v) => l.findIndex(x => same(x, v)),
+  at: (l, i) => l.at(i) ?? null,
+  slice: (l, from, to) => l.slice(from, to ?? undefined),
+  concat: (l, ...more) => l.concat(...more),
+  toReversed: l => l.toReversed(),
+  join: (l, by = ",") => l.map(text).join(by),
+  map: (l, f) => l.map((x, i) => f(x, i)),
+  flatMap: (l, f) => l.flatMap((x, i) => f(x, i)),
+  filter: (l, f) => l.filter((x, i) => f(x, i)),
+  find: (l, f) => l.find((x, i) => f(x, i)) ?? null,
+  findIndex: (l, f) => l.findIndex((x, i) => f(x, i)),
+  findLast: (l, f) => l.findLast((x, i) => f(x, i)) ?? null,
+  some: (l, f) => l.some((x, i) => f(x, i)),
+  every: (l, f) => l.every((x, i) => f(x, i)),
+  reduce: (l, f, first) => l.reduce((sum, x, i) => f(sum, x, i), first),
+  toSorted: (l, f) => l.toSorted((a, b) => f(a, b)),
+};
+
+/** A method of a text, number or list. */
+export function method(v, name, at, ...args) {
+  if (v === null) fail(at, `what stands before .${name} is null`);
+  if (name === "toFixed") {
+    return args[0] >= 0 && args[0] <= 100 ? v.toFixed(args[0]) : fail(at, "toFixed takes 0 to 100 decimals");
+  }
+  if (name === "charCodeAt" && !(args[0] >= 0 && args[0] < v.length)) fail(at, `there is no character ${args[0]} in ${show(v)}`);
+  const out = (Array.isArray(v) ? lists : texts)[name](v, ...args);
+  return typeof out === "string" || Array.isArray(out) ? short(out, at) : out;
+}
+
+/** A list of n items. */
+export function listOf(n, f, at) {
+  if (n > most) fail(at, "this is longer than a million");
+  return Array.from({ length: Math.max(0, Math.trunc(n)) }, (_, i) => f(i));
+}
+
+/** What f gives of a value, or null for null. */
+export function maybe(v, f) {
+  return v === null ? null : f(v);
+}
