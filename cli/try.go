@@ -177,13 +177,17 @@ func (o *tried) alone() (string, error) {
 
 // startOf is the start that is tried.
 func (o *tried) startOf(d *design.Design) (*design.Start, error) {
-	want := o.start
 	if o.component != "" {
-		want = play.AloneName
+		return startNamed(d, play.AloneName, false)
 	}
+	return startNamed(d, o.start, true)
+}
+
+// startNamed is the start of a name, or with roots of a root; "" for the first one.
+func startNamed(d *design.Design, want string, roots bool) (*design.Start, error) {
 	var names []string
 	for _, s := range d.Starts {
-		if want == "" || s.Name == want || s.Root.Name == want && o.component == "" {
+		if want == "" || s.Name == want || roots && s.Root.Name == want {
 			return s, nil
 		}
 		name := s.Name

@@ -223,6 +223,16 @@ func (e *Engine) Answer(o *design.Operation, args []value.Value, n int, fail boo
 	return true, e.answer(list[n-1], fail)
 }
 
+// Age is the place of the question that Answer would answer among all to the operation that wait, the oldest first,
+// from 1 on; 0 where it does not wait.
+func (e *Engine) Age(o *design.Operation, args []value.Value, n int) int {
+	list := e.askedOf(o, args)
+	if n < 1 || n > len(list) {
+		return 0
+	}
+	return 1 + slices.Index(e.askedOf(o, nil), list[n-1])
+}
+
 // FailWith lets the question that Answer would answer fail with a text. It gives
 // what the question can fail with; false where it does not wait, or none of its
 // failures says this.

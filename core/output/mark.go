@@ -25,9 +25,11 @@ func digest(data []byte) string {
 var comments = []struct{ begins, before, after string }{
 	{"%PDF", "\n% ", "\n"},
 	{"<", "\n<!-- ", " -->\n"},
+	{"// ", "\n// ", "\n"},
 }
 
-// Mark gives a PNG, PDF, SVG or HTML file its mark; others are left as they are.
+// Mark gives a PNG, PDF, SVG or HTML file its mark, and a program that begins with a comment; others are left as they
+// are.
 func Mark(data []byte) []byte {
 	if at := len(data) - len(pngEnd); bytes.HasPrefix(data, pngHead) && bytes.HasSuffix(data, pngEnd) {
 		return slicesOf(data[:at], pngText(made+digest(data[:at])), data[at:])

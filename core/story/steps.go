@@ -287,16 +287,17 @@ func (r *runner) answer(s *design.Step) error {
 	if err != nil {
 		return err
 	}
+	age := r.e.Age(s.Operation, args, nth(s.Nth))
 	if s.Text != nil {
 		says, found, err := r.e.FailWith(s.Operation, args, nth(s.Nth), s.Text.Value)
 		if err != nil || found {
-			return r.answered(err, s)
+			return r.answered(err, s, age)
 		}
 		if len(says) > 0 {
 			return failf("it fails with: "+strings.Join(says, ", "), "%s.%s does not fail with %s", s.Service.Text, s.Name.Text, quote(s.Text.Value))
 		}
 	} else if found, err := r.e.Answer(s.Operation, args, nth(s.Nth), s.Verb == "fail"); err != nil || found {
-		return r.answered(err, s)
+		return r.answered(err, s, age)
 	}
 	waiting := "nothing waits for an answer"
 	if list := r.e.Waiting(); len(list) > 0 {
@@ -309,19 +310,16 @@ func (r *runner) answer(s *design.Step) error {
 }
 
 // answered tells the page beside of an answer that the engine has had.
-func (r *runner) answered(err error, s *design.Step) error {
+func (r *runner) answered(err error, s *design.Step, age int) error {
 	if err != nil || r.beside == nil {
 		return err
 	}
-	if s.Call || nth(s.Nth) > 1 {
-		return failf("", "a page can only be answered the oldest question")
-	}
 	if s.Verb == "reply" {
-		return r.beside.Answer(s.Operation, 0)
+		return r.beside.Answer(s.Operation, age, 0)
 	}
 	for i, f := range s.Operation.Fails {
 		if s.Text == nil || r.saysIt(f, s.Text.Value) {
-			return r.beside.Answer(s.Operation, i+1)
+			return r.beside.Answer(s.Operation, age, i+1)
 		}
 	}
 	return nil

@@ -80,8 +80,9 @@ func (r *Report) Failed() bool {
 type Beside interface {
 	drive.Page
 	Wait(ms float64) error
-	// Answer answers the oldest question to an operation that waits, with its reply (0) or a failure, from 1 on.
-	Answer(o *design.Operation, failure int) error
+	// Answer answers a question to an operation, by its age among those that wait, from 1 on, with its reply (0) or a
+	// failure, from 1 on.
+	Answer(o *design.Operation, nth, failure int) error
 	Call(method *design.Member, args []value.Value) error
 }
 

@@ -109,7 +109,7 @@ type pair struct {
 }
 
 func newPair(b *browser, d *design.Design, e *engine.Engine, s *design.Start) (*pair, error) {
-	files, err := Build(d, s)
+	files, err := Build(d, Options{Start: s})
 	if err != nil {
 		return nil, err
 	}
@@ -132,7 +132,7 @@ func attributes(d *design.Design) (names []string) {
 		}
 	}}.Design(d)
 	for n, is := range seen {
-		if is && n != "id" { // keys that are given differ
+		if is {
 			names = append(names, n)
 		}
 	}
@@ -179,13 +179,14 @@ func (p *pair) both(el *page.Element, ours func() error, theirs func(*page.Eleme
 	if err != nil {
 		return err
 	}
-	if err := ours(); err != nil {
-		return err
+	failed := ours()
+	if f := (*engine.Failure)(nil); failed != nil && !errors.As(failed, &f) {
+		return failed
 	}
 	if err := theirs(other); err != nil {
 		return fmt.Errorf("in the browser: %w", err)
 	}
-	return p.same()
+	return errors.Join(p.same(), failed) // a turn that fails fails in both, and leaves both as they were
 }
 
 // same says where the two pages differ.
@@ -231,8 +232,10 @@ func (p *pair) lines(of *page.Page) (list []string) {
 			default:
 				flush(depth)
 				list = append(list, strings.Repeat("  ", depth)+p.line(of, n.Element))
-				walk(n.Element.Children(), depth+1)
-				flush(depth + 1)
+				if !n.Element.Has("contenteditable") { // what is typed there is nobody's node
+					walk(n.Element.Children(), depth+1)
+					flush(depth + 1)
+				}
 			}
 		}
 	}
@@ -336,9 +339,9 @@ func (p *pair) Wait(ms float64) error {
 }
 
 // Answer answers a question in the browser that was answered on the engine.
-func (p *pair) Answer(o *design.Operation, failure int) error {
+func (p *pair) Answer(o *design.Operation, nth, failure int) error {
 	var was bool
-	err := p.b.session.RunAsync("import('/lien.js').then(l => arguments[2](l.answer(arguments[0], arguments[1])))", &was, o.Service.Name+"."+o.Name, failure)
+	err := p.b.session.RunAsync("import('/lien.js').then(l => arguments[3](l.answer(arguments[0], arguments[1], arguments[2])))", &was, o.Service.Name+"."+o.Name, failure, nth)
 	switch {
 	case err != nil:
 		return err

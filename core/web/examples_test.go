@@ -1,6 +1,8 @@
 package web
 
 import (
+	"errors"
+	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"strings"
@@ -8,31 +10,56 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/page"
 	"lien/core/story"
 )
 
-// TestScenarios: the scenarios of the examples pass on their built pages, which are the same as the engine's after
+// samples are designs with all that the language has: the examples, the stories, and the demo.
+func samples(t *testing.T) map[string]*design.Design {
+	t.Helper()
+	list := map[string]*design.Design{}
+	for _, pattern := range []string{"../../examples/*.lien", "../story/testdata/pass/*.lien"} {
+		files, _ := filepath.Glob(pattern)
+		if len(files) < 10 {
+			t.Fatalf("%s: only %d designs", pattern, len(files))
+		}
+		for _, name := range files {
+			text, err := os.ReadFile(name)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if d := design.Parse("kiln.lien", string(text)); !d.Failed() && len(d.Starts) > 0 {
+				list[strings.TrimSuffix(filepath.Base(name), ".lien")] = d
+			}
+		}
+	}
+	d, err := design.Load(os.DirFS("../../demo/kiln-room"), ".", func(name string) string { return name })
+	if err != nil || d.Failed() {
+		t.Fatal("the demo cannot be read", err)
+	}
+	list["the kiln room"] = d
+	return list
+}
+
+// built says whether a page can be built of a design, and skips it if not.
+func built(t *testing.T, d *design.Design) {
+	t.Helper()
+	var refused *Refusal
+	if _, err := Build(d, Options{Start: d.Starts[0]}); errors.As(err, &refused) {
+		t.Skip(err)
+	} else if err != nil {
+		t.Fatal(err)
+	}
+}
+
+// TestScenarios: the scenarios of the samples pass on their built pages, which are the same as the engine's after
 // every step.
 func TestScenarios(t *testing.T) {
-	files, _ := filepath.Glob("../../examples/*.lien")
-	if len(files) < 10 {
-		t.Fatal("there are no examples")
-	}
 	b := openBrowser(t)
 	passed := 0
-	for _, name := range files {
-		text, err := os.ReadFile(name)
-		if err != nil {
-			t.Fatal(err)
-		}
-		d := design.Parse("kiln.lien", string(text))
-		if d.Failed() || len(d.Scenarios) == 0 {
-			continue
-		}
-		t.Run(strings.TrimSuffix(filepath.Base(name), ".lien"), func(t *testing.T) {
-			if _, err := Build(d, d.Starts[0]); err != nil {
-				t.Skip(err) // it says what no page is built of yet
-			}
+	for name, d := range samples(t) {
+		t.Run(name, func(t *testing.T) {
+			built(t, d)
 			rep := story.RunOn(d, nil, func(e *engine.Engine, s *design.Start) (story.Beside, error) { return newPair(b, d, e, s) })
 			for _, r := range rep.Results {
 				if r.Failure != nil {
@@ -43,7 +70,117 @@ func TestScenarios(t *testing.T) {
 			}
 		})
 	}
-	if passed < 10 {
+	t.Logf("%d scenarios pass", passed)
+	if passed < 30 {
 		t.Errorf("only %d scenarios pass", passed)
 	}
+}
+
+// TestWalks: whatever users do at random on a built page, whatever time passes and is answered, it is the same as the
+// engine's after every step.
+func TestWalks(t *testing.T) {
+	b := openBrowser(t)
+	walks, steps := 1, 6
+	if *judge {
+		walks, steps = 3, 20
+	}
+	taken := 0
+	for name, d := range samples(t) {
+		t.Run(name, func(t *testing.T) {
+			built(t, d)
+			for n := range uint64(walks) {
+				taken += walk(t, b, d, rand.New(rand.NewPCG(n, 11)), steps)
+			}
+		})
+	}
+	t.Logf("%d steps were taken", taken)
+	if taken < 100 {
+		t.Errorf("only %d steps were taken", taken)
+	}
+}
+
+// walk takes some steps at random, and says how many it took.
+func walk(t *testing.T, b *browser, d *design.Design, random *rand.Rand, steps int) int {
+	t.Helper()
+	e := engine.New(d)
+	start := d.Starts[random.IntN(len(d.Starts))]
+	if _, err := e.Mount(start); err != nil {
+		return 0
+	}
+	p, err := newPair(b, d, e, start)
+	if err != nil {
+		t.Errorf("at the start: %v", err)
+		return 0
+	}
+	var way []string
+	for n := range steps {
+		list := e.Causes(nil)
+		if len(list) == 0 {
+			return n
+		}
+		c := &list[random.IntN(len(list))]
+		if c.Verb == engine.Call {
+			continue // built pages cannot be called from outside yet
+		}
+		way = append(way, story.StepText(e, c))
+		err := p.do(c)
+		if f := (*engine.Failure)(nil); err != nil && !(errors.As(err, &f) && p.same() == nil) {
+			t.Errorf("after %s:\n%v", strings.Join(way, "; "), err)
+			return n
+		}
+	}
+	return steps
+}
+
+// do does what a cause says, in both.
+func (p *pair) do(c *engine.Cause) error {
+	var el *page.Element
+	if c.Element != nil {
+		el = &c.Element.Element
+	}
+	switch c.Verb {
+	case engine.Outside:
+		return p.PressBeside()
+	case engine.Choose:
+		return p.Choose(el, p.options(el, c.Text)...)
+	case engine.Put:
+		return p.Put(el, c.Text)
+	case engine.Type:
+		return p.Type(el, c.Text)
+	case engine.Key:
+		return p.Key(el, c.Text)
+	case engine.Focus, engine.Blur:
+		return p.FocusOn(el)
+	case engine.Hover:
+		return p.Hover(el)
+	case engine.Double:
+		return p.Press(el, page.Mouse{Double: true})
+	case engine.Right:
+		return p.Press(el, page.Mouse{Right: true})
+	case engine.Carry:
+		return p.Drag(el, &c.Onto.Element)
+	case engine.Elapse:
+		_, _, _, delay := c.Timer()
+		if err := p.e.Wait(delay); err != nil {
+			return err
+		}
+		return p.Wait(delay)
+	case engine.Reply, engine.Fail:
+		op, _ := c.Asked()
+		if _, err := p.e.Answer(op, nil, 1, c.Verb == engine.Fail); err != nil {
+			return err
+		}
+		return p.Answer(op, 1, map[bool]int{true: 1}[c.Verb == engine.Fail])
+	}
+	return p.Press(el, page.Mouse{})
+}
+
+// options are those of a select that have a value.
+func (p *pair) options(el *page.Element, value string) (list []*page.Element) {
+	for _, o := range el.Options() {
+		if o.OptionValue() == value && len(list) == 0 {
+			list = append(list, o)
+		}
+	}
+	return list
 }

@@ -10,29 +10,43 @@ import (
 )
 
 //go:embed runtime/*.js
-var runtimeFiles embed.FS
+var embedded embed.FS
 
-// Runtime is what the components of a page share, as one module.
-func Runtime() (string, error) {
-	files, err := fs.Sub(runtimeFiles, "runtime")
+// runtimeFiles are the modules of what the components of a page share.
+func runtimeFiles() fs.FS {
+	files, err := fs.Sub(embedded, "runtime")
 	if err != nil {
-		return "", err
+		panic(err) // the folder is embedded
 	}
+	return files
+}
+
+// bundled is a module and all that it imports as one text.
+func bundled(files fs.FS, entry string, minify bool) (string, error) {
 	res := api.Build(api.BuildOptions{
-		EntryPoints: []string{"lien.js"}, Bundle: true, Format: api.FormatESModule, Target: api.ES2022, Charset: api.CharsetUTF8,
-		LegalComments: api.LegalCommentsNone, Plugins: []api.Plugin{in(files)},
+		EntryPoints: []string{entry}, Bundle: true, Format: api.FormatESModule, Target: api.ES2022, Charset: api.CharsetUTF8,
+		MinifyWhitespace: minify, MinifyIdentifiers: minify, MinifySyntax: minify, LegalComments: api.LegalCommentsNone, Plugins: []api.Plugin{in(files)},
 	})
 	if len(res.Errors) > 0 {
-		return "", fmt.Errorf("the runtime cannot be put together: %s", res.Errors[0].Text)
+		return "", fmt.Errorf("the modules cannot be put together: %s", res.Errors[0].Text)
 	}
 	return string(res.OutputFiles[0].Contents), nil
+}
+
+// minified is a module without what only people read.
+func minified(text string) (string, error) {
+	res := api.Transform(text, api.TransformOptions{MinifyWhitespace: true, MinifyIdentifiers: true, MinifySyntax: true, Charset: api.CharsetUTF8, Target: api.ES2022})
+	if len(res.Errors) > 0 {
+		return "", fmt.Errorf("a module cannot be read: %s", res.Errors[0].Text)
+	}
+	return string(res.Code), nil
 }
 
 // in lets modules be read from a file system.
 func in(files fs.FS) api.Plugin {
 	return api.Plugin{Name: "files", Setup: func(b api.PluginBuild) {
 		b.OnResolve(api.OnResolveOptions{Filter: ".*"}, func(a api.OnResolveArgs) (api.OnResolveResult, error) {
-			return api.OnResolveResult{Path: path.Clean(a.Path), Namespace: "files"}, nil
+			return api.OnResolveResult{Path: path.Join(path.Dir(a.Importer), a.Path), Namespace: "files"}, nil
 		})
 		b.OnLoad(api.OnLoadOptions{Filter: ".*", Namespace: "files"}, func(a api.OnLoadArgs) (api.OnLoadResult, error) {
 			text, err := fs.ReadFile(files, a.Path)

@@ -29,26 +29,68 @@ type Refusal struct {
 
 func (r *Refusal) Error() string { return fmt.Sprintf("%s: %s", r.At, r.What) }
 
-// Build writes a design, which has no errors, as a page that begins as the start does. The files come in the order of
-// their paths. The error is a *Refusal where the design has what no page is built of yet.
-func Build(d *design.Design, start *design.Start) ([]File, error) {
+// Options say how a page is written.
+type Options struct {
+	Start   *design.Start // that it begins as
+	OneFile bool          // all in one document, which opens from a disk
+	Minify  bool          // without what only people read
+}
+
+// Build writes a design, which has no errors, as a page. The files come in the order of their paths. The error is a
+// *Refusal where the design has what no page is built of yet.
+func Build(d *design.Design, o Options) ([]File, error) {
 	w := &writer{d: d}
 	files := map[string]string{}
 	for _, c := range d.Components {
 		files["components/"+c.Name+".js"] = w.module(c)
 	}
 	files["design.js"] = w.shared()
-	files["page.js"] = w.page(start)
+	files["page.js"] = w.page(o.Start)
 	if w.refused != nil {
 		return nil, w.refused
 	}
-	runtime, err := Runtime()
+	if o.OneFile {
+		return oneFile(files, o)
+	}
+	runtime, err := bundled(runtimeFiles(), "lien.js", o.Minify)
 	if err != nil {
 		return nil, err
 	}
 	files["lien.js"] = runtime
-	files["index.html"] = document(start)
+	if o.Minify {
+		for path, text := range files {
+			if files[path], err = minified(text); err != nil {
+				return nil, err
+			}
+		}
+	}
+	for path, text := range files {
+		files[path] = "// " + madeOf(path, o) + "\n" + text
+	}
+	files["index.html"] = document(o.Start, "")
 	return sorted(files), nil
+}
+
+// madeOf says what a file is, in its first line.
+func madeOf(path string, o Options) string {
+	switch path {
+	case "lien.js":
+		return "What the components of a page share."
+	case "design.js":
+		return "What stands at the top of the design's files."
+	case "page.js":
+		return "Where the page begins: with " + o.Start.Root.Name + "."
+	}
+	return "The component " + strings.TrimSuffix(strings.TrimPrefix(path, "components/"), ".js") + "."
+}
+
+// oneFile puts all modules into the document.
+func oneFile(files map[string]string, o Options) ([]File, error) {
+	text, err := bundled(modules(files), "page.js", o.Minify)
+	if err != nil {
+		return nil, err
+	}
+	return []File{{"index.html", []byte(document(o.Start, text))}}, nil
 }
 
 func sorted(files map[string]string) (list []File) {
@@ -64,25 +106,36 @@ var documentTemplate = template.Must(template.New("document").Parse(`<!doctype h
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width">
-<title>{{.}}</title>
+<title>{{.Title}}</title>
 <link rel="icon" href="data:,">
-<script type="module" src="page.js"></script>
+{{if .Script}}<script type="module">
+{{.Script}}</script>{{else}}<script type="module" src="page.js"></script>{{end}}
 </head>
 <body></body>
 </html>
 `))
 
-// document is the page's HTML. Nothing in it is a program.
-func document(start *design.Start) string {
-	var out bytes.Buffer
+// document is the page's HTML. Nothing in it is a program, unless one is given that is to stand in it.
+func document(start *design.Start, script string) string {
 	title := start.Name
 	if title == "" {
 		title = strings.ReplaceAll(start.Root.Name, "-", " ")
 	}
-	if err := documentTemplate.Execute(&out, title); err != nil {
+	var out bytes.Buffer
+	err := documentTemplate.Execute(&out, struct {
+		Title  string
+		Script template.JS
+	}{title, template.JS(inDocument(script))})
+	if err != nil {
 		panic(err) // a buffer takes all that is written
 	}
 	return out.String()
+}
+
+// inDocument is a program as it can stand in a document, of which it does not end the element that it stands in: HTML,
+// 4.12.1.3. Such texts stand in ECMAScript's literals and comments alone.
+func inDocument(script string) string {
+	return strings.NewReplacer("</script", "<\\/script", "</SCRIPT", "<\\/SCRIPT", "<!--", "<\\!--", "<script", "<\\script").Replace(script)
 }
 
 // page is the module that begins the page.

@@ -18,6 +18,8 @@ export class Block {
   names = []; // that stand for something in it
   gone = false;
   absent = false; // its item is not in the list any more
+  movedIn = 0; // one more than the window in which its item last moved
+  movedFrom = 0; // where it was before that window
   asked = 0;
   ended = false;
 
@@ -280,6 +282,10 @@ function setAbsent(b, absent, index) {
   if (b.absent === absent && b.index === index) return;
   const was = { absent: b.absent, index: b.index };
   now.undo.push({ back: () => Object.assign(b, was) });
+  if (b.movedIn !== now.window + 1) {
+    b.movedIn = now.window + 1;
+    b.movedFrom = b.index;
+  }
   b.absent = absent;
   b.index = index;
   now.epoch++;

@@ -11,7 +11,7 @@ let keys = 0;
 export function fresh() {
   const was = keys;
   now.undo.push({ back: () => { keys = was; } });
-  return `key-${++keys}`;
+  return `k${++keys}`;
 }
 
 /** Puts a component at the end of the page, with what a start gives it. */

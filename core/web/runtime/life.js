@@ -99,14 +99,17 @@ function gathered(i, m) {
 const rank = i => (i.use && i.use.block === null ? 0 : 1);
 const supplier = i => (rank(i) === 0 ? i.use.inst : i);
 
-// sorted puts instances into the order of their hooks: what is inside first, the rest as it stands on the page. A
-// context comes before all that is inside its supplier, and goes after it.
-function sorted(list, coming) {
+/**
+ * Puts instances into the order of their hooks: what is inside first, the rest as it stands on the page. A context
+ * comes before all that is inside its supplier, and goes after it.
+ */
+export function sorted(list, coming, blocks) {
   return list.toSorted((a, b) => {
     const x = supplier(a);
     const y = supplier(b);
     if (x === y) return rank(a) - rank(b);
-    const order = compare(x.place(), y.place());
+    if (x.use === null || y.use === null) return x.use === null ? 1 : -1;
+    const order = compare(x.place(), y.place(), blocks);
     if (!nested(x.place(), y.place())) return order;
     if (coming && ((order < 0 && rank(a) === 0) || (order > 0 && rank(b) === 0))) return order;
     return -order;
@@ -115,8 +118,8 @@ function sorted(list, coming) {
 
 /** Runs what waits for the end of the refresh: first the hooks of what is gone, then those of what is new. */
 export function runHooks() {
-  const gone = sorted(now.leaving, false);
-  const born = sorted(now.arriving, true);
+  const gone = now.leaving;
+  const born = now.arriving;
   now.leaving = [];
   now.arriving = [];
   for (const i of gone) for (const c of i.contexts) now.lasting.add(c);

@@ -1,33 +1,40 @@
 // Where things stand: every piece of the page has an order in its block, and every block a place in the piece that
 // shows it.
 
-/** The way from the root to a place: orders and the places of items in turn. */
+// path is the way from the root to a place: blocks and the orders of pieces in them, in turn.
 function path(block, order) {
-  const way = [order];
-  for (let b = block; b && b.host; b = b.host.block) way.unshift(b.host.order, b.index);
+  const way = [block, order];
+  for (let b = block; b.host; b = b.host.block) way.unshift(b.host.block, b.host.order);
   return way;
 }
 
+/** Which of two blocks of one piece stands first now. */
+export function items(a, b) {
+  return a.index - b.index || a.absent - b.absent || a.number - b.number;
+}
+
+/** Which stood first at the last refresh before a window. */
+export function shown(window) {
+  const at = b => (b.movedIn === window + 1 ? b.movedFrom : b.index);
+  return (a, b) => at(a) - at(b) || a.number - b.number;
+}
+
+function relate(a, b, blocks) {
+  const x = path(a.block, a.order);
+  const y = path(b.block, b.order);
+  for (let i = 0; i < x.length && i < y.length; i++) {
+    if (x[i] === y[i]) continue;
+    return { order: i % 2 === 0 ? blocks(x[i], y[i]) : x[i] - y[i], nested: false };
+  }
+  return { order: x.length - y.length, nested: true };
+}
+
 /** Which of two places comes first on the page; what is around another comes before it. */
-export function compare(a, b) {
-  const x = path(a.block, a.order);
-  const y = path(b.block, b.order);
-  const roots = rootOf(a.block).number - rootOf(b.block).number;
-  if (roots !== 0) return roots;
-  for (let i = 0; i < x.length && i < y.length; i++) if (x[i] !== y[i]) return x[i] - y[i];
-  return x.length - y.length;
+export function compare(a, b, blocks = items) {
+  return relate(a, b, blocks).order;
 }
 
-function rootOf(block) {
-  while (block.host) block = block.host.block;
-  return block;
-}
-
-/** Whether a place is inside of another one, or the same. */
+/** Whether one of two places is inside of the other. */
 export function nested(a, b) {
-  const x = path(a.block, a.order);
-  const y = path(b.block, b.order);
-  if (rootOf(a.block) !== rootOf(b.block)) return false;
-  const n = Math.min(x.length, y.length);
-  return x.slice(0, n).every((v, i) => v === y[i]);
+  return relate(a, b, items).nested;
 }

@@ -3,10 +3,10 @@
 
 import { Failure, fail } from "./values.js";
 import { abandon, clean, dirty, mark, now, openWindow, untracked, update } from "./nodes.js";
-import { compare } from "./places.js";
+import { compare, items, shown } from "./places.js";
 import { commit } from "./dom.js";
 import { resetProps } from "./elements.js";
-import { openAll, settleFollows, regather, runHooks } from "./life.js";
+import { openAll, settleFollows, regather, runHooks, sorted } from "./life.js";
 
 Object.assign(now, { arriving: [], leaving: [], calls: [], reports: [], lasting: new Set(), touched: [], event: null });
 
@@ -80,9 +80,12 @@ function settleAll() {
   for (let round = 0; busy(); round++) {
     if (round > maxRounds) fail("", `this turn does not settle: after ${maxRounds} rounds something still changes`);
     settleFollows();
+    const [was, left, came] = [now.window, now.leaving.length, now.arriving.length];
     refreshAll();
     openWindow();
     openAll();
+    now.leaving.push(...sorted(now.leaving.splice(left), false, shown(was)));
+    now.arriving.push(...sorted(now.arriving.splice(came), true, items));
     regather();
     if (now.following.length + now.queue.length === 0) runHooks();
   }

@@ -62,9 +62,9 @@ function answered(a, failure = 0) {
   else a.got?.(a.op.replies ? a.op.replies(...a.args) : null);
 }
 
-/** Lets the oldest question to an operation be answered, or fail: for those who test a page. */
-export function answer(name, failure = 0) {
-  const a = asks.find(o => o.op.name === name);
+/** Lets a question to an operation be answered, or fail, by its age among those that wait: for those who test a page. */
+export function answer(name, failure = 0, nth = 1) {
+  const a = asks.filter(o => o.op.name === name)[nth - 1];
   if (a) turn(`${failure ? "fail" : "reply"} ${name}`, () => answered(a, failure));
   return a !== undefined;
 }
