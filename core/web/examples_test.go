@@ -119,8 +119,8 @@ func walk(t *testing.T, b *browser, d *design.Design, random *rand.Rand, steps i
 			return n
 		}
 		c := &list[random.IntN(len(list))]
-		if c.Verb == engine.Call {
-			continue // built pages cannot be called from outside yet
+		if c.Verb == engine.Call || c.Verb == engine.Key && strings.HasSuffix(c.Text, "Tab") {
+			continue // built pages cannot be called from outside yet; where the focus goes next is not the design's
 		}
 		way = append(way, story.StepText(e, c))
 		err := p.do(c)
