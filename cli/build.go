@@ -46,7 +46,7 @@ func runBuild(t *terminal, c *cli.Command) error {
 	if err := t.setColor(c); err != nil {
 		return err
 	}
-	d, err := load(c)
+	d, err := loadRunnable(t, c)
 	if err != nil {
 		return err
 	}
@@ -91,7 +91,7 @@ func (t *terminal) saveBuilt(c *cli.Command, d *design.Design, files []web.File)
 		t.printf("%s  %s\n", filepath.Join(c.String("to"), f.Path), t.paint(dim, kilobytes(len(f.Text))))
 	}
 	if parts > 0 {
-		t.printf("%s  %s\n", filepath.Join(c.String("to"), "components"), t.paint(dim, fmt.Sprintf("%d modules", parts)))
+		t.printf("%s  %s\n", filepath.Join(c.String("to"), "components"), t.paint(dim, finding.Count(parts, "module")))
 	}
 	if len(files) > 1 {
 		t.printf("%s\n", t.paint(dim, kilobytes(bytes)+" in all; a page of modules opens from a server, or build it with --one-file"))

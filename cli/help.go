@@ -159,6 +159,7 @@ func optionOf(f cli.Flag, d cli.DocGenerationFlag) option {
 var (
 	invalidValue = regexp.MustCompile(`(?s)^invalid value "(.*)" for flag -+(\S+): (.*)$`)
 	noValue      = regexp.MustCompile(`^flag needs an argument: -+(\S+)$`)
+	leftOut      = regexp.MustCompile(`^Required flags? "([^",]*).*" not set$`)
 	unknownFlag  = regexp.MustCompile(`^flag provided but not defined: -+(.*)$`)
 )
 
@@ -170,6 +171,9 @@ func wrongUsage(c *cli.Command, err error) error {
 			see = "did you mean --" + near + "?"
 		}
 		return usagef(see, "there is no option --%s for lien %s", m[1], c.Name)
+	}
+	if m := leftOut.FindStringSubmatch(err.Error()); m != nil {
+		return usagef("write lien "+c.Name+" "+c.ArgsUsage, "lien %s needs --%s %s", c.Name, m[1], valueOf(c, m[1]))
 	}
 	if m := noValue.FindStringSubmatch(err.Error()); m != nil {
 		return usagef("write --"+m[1]+" "+valueOf(c, m[1]), "--%s takes %s", m[1], kindOf(c, m[1]))

@@ -72,7 +72,7 @@ func (b *browser) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		http.NotFound(w, r)
 		return
 	}
-	w.Header().Set("Content-Security-Policy", "default-src 'self'; img-src data:; style-src 'self' 'unsafe-inline'")
+	w.Header().Set("Content-Security-Policy", "default-src 'self'; img-src data:; style-src 'self' 'unsafe-inline'"+map[bool]string{true: "; script-src 'self' 'unsafe-inline'"}[len(b.files) == 3])
 	w.Header().Set("Cache-Control", "no-store")
 	for end, kind := range map[string]string{".js": "text/javascript", ".html": "text/html", ".css": "text/css"} {
 		if strings.HasSuffix(path, end) {
@@ -85,11 +85,11 @@ func (b *browser) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 // show shows a built page, whose time stands still.
 func (b *browser) show(files []File) (*drive.Browser, error) {
 	b.mu.Lock()
-	b.files = map[string][]byte{"clock.js": []byte(clockScript)}
+	b.files = map[string][]byte{"clock.js": []byte(clockScript), "still.css": []byte("[role=menu] { position: absolute; left: 60% }")} // what comes and goes moves nothing
 	for _, f := range files {
 		b.files[f.Path] = f.Text
 	}
-	b.files["index.html"] = []byte(strings.Replace(string(b.files["index.html"]), "<script ", "<script src=\"clock.js\"></script>\n<script ", 1))
+	b.files["index.html"] = []byte(strings.Replace(string(b.files["index.html"]), "<script ", "<script src=\"clock.js\"></script>\n<link rel=\"stylesheet\" href=\"still.css\">\n<script ", 1))
 	b.mu.Unlock()
 	in := drive.In(b.session)
 	if err := in.Open(b.server.URL + "/"); err != nil {
@@ -109,7 +109,14 @@ type pair struct {
 }
 
 func newPair(b *browser, d *design.Design, e *engine.Engine, s *design.Start) (*pair, error) {
-	files, err := Build(d, Options{Start: s})
+	return pairOf(b, d, e, Options{Start: s})
+}
+
+var mouse page.Mouse // pressed without any key
+
+// pairOf is newPair for a page that is built in some way, of which some attributes are not compared.
+func pairOf(b *browser, d *design.Design, e *engine.Engine, o Options, but ...string) (*pair, error) {
+	files, err := Build(d, o)
 	if err != nil {
 		return nil, err
 	}
@@ -118,6 +125,7 @@ func newPair(b *browser, d *design.Design, e *engine.Engine, s *design.Start) (*
 		return nil, err
 	}
 	p := &pair{Driven: e.Driven(), e: e, b: b, in: in, names: attributes(d)}
+	p.names = slices.DeleteFunc(p.names, func(n string) bool { return slices.Contains(but, n) })
 	return p, p.same()
 }
 

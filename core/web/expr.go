@@ -61,7 +61,21 @@ func (c *code) expr(x types.Expr) string {
 // operand is an expression that an operator may stand before.
 func (c *code) operand(x types.Expr) string {
 	text := c.expr(x)
-	if _, ok := x.(*types.Const); ok {
+	if k, ok := x.(*types.Const); ok {
+		switch k.Value.(type) {
+		case value.Number, *value.Record:
+			if strings.HasPrefix(text, "-") || strings.HasPrefix(text, "{") {
+				return "(" + text + ")"
+			}
+		}
+	}
+	return text
+}
+
+// receiver is an expression that a dot may stand behind.
+func (c *code) receiver(x types.Expr) string {
+	text := c.operand(x)
+	if text[0] >= '0' && text[0] <= '9' {
 		return "(" + text + ")"
 	}
 	return text
@@ -118,7 +132,7 @@ func (c *code) ref(x *types.Ref) string {
 }
 
 func (c *code) dot(x *types.Dot) string {
-	of := c.operand(x.X)
+	of := c.receiver(x.X)
 	rec, _ := types.Under(types.NonNull(x.X.Type())).(*types.Record)
 	plain := false
 	if rec != nil {
@@ -132,6 +146,8 @@ func (c *code) dot(x *types.Dot) string {
 		return "lien.maybe(" + of + ", it => lien.field(it, " + quoted(x.Name) + "))"
 	case plain && !types.Nullable(x.X.Type()):
 		return of + "." + x.Name
+	case !types.Nullable(x.X.Type()):
+		return "lien.field(" + of + ", " + quoted(x.Name) + ")"
 	}
 	return "lien.field(lien.there(" + of + ", " + c.at(x.Span()) + ", " + quoted(x.Name) + "), " + quoted(x.Name) + ")"
 }
@@ -233,7 +249,7 @@ func (c *code) lambda(x *types.Lambda) string {
 func (c *code) method(x *types.Method) string {
 	args := append([]string{quoted(x.Name), c.at(x.Span())}, c.exprs(x.Args)...)
 	call := func(of string) string { return "lien.method(" + of + ", " + strings.Join(args, ", ") + ")" }
-	of := c.operand(x.Recv)
+	of := c.receiver(x.Recv)
 	switch {
 	case x.Optional:
 		return "lien.maybe(" + of + ", it => " + call("it") + ")"

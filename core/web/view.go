@@ -49,7 +49,7 @@ func (c *code) node(n design.Node, level int) string {
 			}
 			branches[i] = "[" + cond + ", " + c.nodes(b.Body, level) + "]"
 		}
-		return listed("lien.when("+number(level)+", ", branches, ")")
+		return listed("lien.when("+number(level)+",", branches, ")")
 	case *design.Each:
 		return c.each(n, level)
 	case *design.Use:

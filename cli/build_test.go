@@ -1,0 +1,96 @@
+package cli_test
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+)
+
+const lamp = `// A lamp of the kiln room.
+component kiln-lamp {
+  holds lit: boolean = false
+  view { button "Light" { aria-pressed <- lit; click -> lit = !lit } }
+}
+start kiln-lamp
+start "burning" kiln-lamp { lit = true }
+`
+
+// TestBuild: a page is written into a folder, tells what it is, and is written again over what lien wrote alone.
+func TestBuild(t *testing.T) {
+	dir := t.TempDir()
+	write(t, dir, "lamp.lien", lamp)
+	r := lien(t, dir, "build", "lamp.lien", "--to", "out/page")
+	r.want(t, 0, "out/page/index.html", "out/page/lien.js", "components", "1 module", "opens from a server")
+	for _, name := range []string{"index.html", "lien.js", "page.js", "design.js", "components/kiln-lamp.js"} {
+		if _, err := os.Stat(filepath.Join(dir, "out/page", name)); err != nil {
+			t.Error(err)
+		}
+	}
+	page := read(t, filepath.Join(dir, "out/page/index.html"))
+	if strings.Contains(page, "<script>") || !strings.Contains(page, `<script type="module" src="page.js">`) {
+		t.Errorf("a program stands in the document:\n%s", page)
+	}
+	if module := read(t, filepath.Join(dir, "out/page/components/kiln-lamp.js")); !strings.Contains(module, "// A lamp of the kiln room.") {
+		t.Errorf("the comment is lost:\n%s", module)
+	}
+	lien(t, dir, "build", "lamp.lien", "--to", "out/page").want(t, 0)
+	write(t, dir, "out/page/page.js", "// mine\n")
+	lien(t, dir, "build", "lamp.lien", "--to", "out/page").want(t, 2, "out/page/page.js is there already")
+	if read(t, filepath.Join(dir, "out/page/page.js")) != "// mine\n" {
+		t.Error("a file of somebody else was overwritten")
+	}
+	lien(t, dir, "build", "lamp.lien", "--to", "out/page", "--force").want(t, 0)
+}
+
+// TestBuildStarts: a page begins as the start that is named, in one file or several, with all that people read or not.
+func TestBuildStarts(t *testing.T) {
+	dir := t.TempDir()
+	write(t, dir, "lamp.lien", lamp)
+	lien(t, dir, "build", "lamp.lien", "--to", "a", "--start", "burning").want(t, 0)
+	if page := read(t, filepath.Join(dir, "a/page.js")); !strings.Contains(page, "lit: true") || !strings.Contains(read(t, filepath.Join(dir, "a/index.html")), "<title>burning</title>") {
+		t.Errorf("it begins otherwise:\n%s", page)
+	}
+	lien(t, dir, "build", "lamp.lien", "--to", "b", "--one-file", "--minify").want(t, 0, "b/index.html")
+	lien(t, dir, "build", "lamp.lien", "--to", "c", "--one-file").want(t, 0, "c/index.html")
+	small, large := read(t, filepath.Join(dir, "b/index.html")), read(t, filepath.Join(dir, "c/index.html"))
+	if len(small) >= len(large) || !strings.Contains(large, "kiln-lamp") || strings.Contains(large, "src=\"page.js\"") {
+		t.Errorf("one file has %d bytes, and %d without what people read", len(large), len(small))
+	}
+	if entries, err := os.ReadDir(filepath.Join(dir, "b")); err != nil || len(entries) != 1 {
+		t.Errorf("one file is %d files, %v", len(entries), err)
+	}
+}
+
+// TestBuildRefuses: what cannot be built writes nothing, and says why.
+func TestBuildRefuses(t *testing.T) {
+	dir := t.TempDir()
+	write(t, dir, "lamp.lien", lamp)
+	write(t, dir, "none.lien", lamp[:strings.Index(lamp, "start")])
+	write(t, dir, "wrong.lien", strings.Replace(lamp, "!lit", "lit + 1", 1))
+	write(t, dir, "form.lien", "component kiln-page {\n  view {\n    form named booking { input { name <- \"maker\" } }\n    button \"Over\" { click -> booking.reset() }\n  }\n}\nstart kiln-page\n")
+	for _, c := range []struct {
+		args []string
+		want []string
+	}{
+		{[]string{"lamp.lien"}, []string{"lien build needs --to DIR", "write lien build [DESIGN] --to DIR"}},
+		{[]string{"lamp.lien", "--to", "x", "--start", "burnin"}, []string{"there is no start burnin", "burning"}},
+		{[]string{"none.lien", "--to", "x"}, []string{"the design has no start"}},
+		{[]string{"wrong.lien", "--to", "x"}, []string{"wrong.lien:4:"}},
+		{[]string{"form.lien", "--to", "x"}, []string{"form.lien:3:5: pages do not ask forms"}},
+		{[]string{"lamp.lien", "--to", "lamp.lien"}, []string{"no page can be written to lamp.lien"}},
+	} {
+		r := lien(t, dir, append([]string{"build"}, c.args...)...)
+		if r.status == 0 {
+			t.Errorf("lien build %v: status 0\n%s", c.args, r.out)
+		}
+		for _, w := range c.want {
+			if !strings.Contains(r.out+r.err, w) {
+				t.Errorf("lien build %v does not say %q:\n%s%s", c.args, w, r.out, r.err)
+			}
+		}
+	}
+	if _, err := os.Stat(filepath.Join(dir, "x")); err == nil {
+		t.Error("a folder was made for a page that could not be built")
+	}
+}

@@ -1,0 +1,82 @@
+package web
+
+import (
+	"strings"
+	"testing"
+
+	"lien/core/engine"
+)
+
+// hostile puts a text that would run into every place that takes one.
+const hostile = `type Row = { id: string, __proto__: string, constructor: string }
+
+const evil = "</script><img src=x onerror=\"window.hit = 1\"><!-- <script>window.hit = 2</script>"
+const address = "java\tscript:window.hit = 3"
+const rows: Row[] = [{ id: "a'\"` + "`" + `$\u{2028}", __proto__: "b", constructor: "c" }, { id: "__proto__", __proto__: "d", constructor: "toString" }]
+
+component evil-card {
+  takes row: Row
+  emits pick(id: string)
+  view { button ` + "`Pick ${row.constructor} ${row.__proto__}`" + ` { title <- row.id; click -> emit pick(row.id) } }
+}
+
+component evil-page {
+  holds text: string = evil
+  holds link: string = address
+  holds picked: string = ""
+  holds shown: boolean = false
+
+  view {
+    p.said ` + "`${text}`" + `
+    a "Away" { href <- link }
+    a ` + "`${link}`" + ` { href <- ` + "`\\u{1}${link.trim()}`" + `; title <- text }
+    p { class <- text; id <- text; aria-label <- text }
+    input { aria-label <- "Text"; value <-> text }
+    textarea { aria-label <- "More"; value <-> text }
+    each r in rows by r.id { evil-card { row <- r; pick(id) -> picked = id } }
+    button "Show" { click -> shown = !shown }
+    when shown { p ` + "`</script>${text}`" + ` }
+    output ` + "`${picked}`" + `
+  }
+}
+
+start evil-page
+`
+
+// TestHostile: texts in every place that takes one run nothing, in modules and in one file, and the page is the
+// engine's.
+func TestHostile(t *testing.T) {
+	d := parse(t, hostile)
+	b := openBrowser(t)
+	ways := []Options{{}, {OneFile: true, Minify: true}}
+	if *judge {
+		ways = append(ways, Options{Minify: true}, Options{OneFile: true})
+	}
+	for _, o := range ways {
+		o.Start = d.Starts[0]
+		e := engine.New(d)
+		if _, err := e.Mount(o.Start); err != nil {
+			t.Fatal(err)
+		}
+		p, err := pairOf(b, d, e, o, "href") // which the page leaves out
+		if err != nil {
+			t.Fatalf("%+v: %v", o, err)
+		}
+		for _, el := range elements(e.DOM()) {
+			if el.Tag() != "button" {
+				continue
+			}
+			if err := p.Press(el, mouse); err != nil {
+				t.Fatalf("%+v: %v", o, err)
+			}
+		}
+		var hit any
+		if err := b.session.Run("return window.hit ?? null", &hit); err != nil || hit != nil {
+			t.Errorf("%+v: %v ran, %v", o, hit, err)
+		}
+		var links []string
+		if err := b.session.Run("return [...document.querySelectorAll('a')].map(a => a.getAttribute('href') ?? '-')", &links); err != nil || strings.Join(links, " ") != "- -" {
+			t.Errorf("%+v: the links lead to %q, %v", o, links, err)
+		}
+	}
+}
