@@ -2,7 +2,6 @@ package cli
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -32,9 +31,6 @@ component with its comments, and what they share. The page does what the design
 does, turn by turn. Nothing in the document is a program, so it is served under
 default-src 'self'; with --one-file all stands in it.
 
-Forms that are asked for their values and form controls of one's own cannot be built
-yet: such a design is refused, with the place.
-
 Example, on the demo:
   lien demo --to kiln
   lien build kiln --to page --one-file`,
@@ -58,10 +54,6 @@ func runBuild(t *terminal, c *cli.Command) error {
 		return err
 	}
 	files, err := web.Build(d, web.Options{Start: start, OneFile: c.Bool("one-file"), Minify: c.Bool("minify")})
-	var refused *web.Refusal
-	if errors.As(err, &refused) {
-		return usagef("build a design without it", "%s", refused)
-	}
 	if err != nil {
 		return err
 	}

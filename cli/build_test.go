@@ -68,7 +68,6 @@ func TestBuildRefuses(t *testing.T) {
 	write(t, dir, "lamp.lien", lamp)
 	write(t, dir, "none.lien", lamp[:strings.Index(lamp, "start")])
 	write(t, dir, "wrong.lien", strings.Replace(lamp, "!lit", "lit + 1", 1))
-	write(t, dir, "form.lien", "component kiln-page {\n  view {\n    form named booking { input { name <- \"maker\" } }\n    button \"Over\" { click -> booking.reset() }\n  }\n}\nstart kiln-page\n")
 	for _, c := range []struct {
 		args []string
 		want []string
@@ -77,7 +76,6 @@ func TestBuildRefuses(t *testing.T) {
 		{[]string{"lamp.lien", "--to", "x", "--start", "burnin"}, []string{"there is no start burnin", "burning"}},
 		{[]string{"none.lien", "--to", "x"}, []string{"the design has no start"}},
 		{[]string{"wrong.lien", "--to", "x"}, []string{"wrong.lien:4:"}},
-		{[]string{"form.lien", "--to", "x"}, []string{"form.lien:3:5: pages do not ask forms"}},
 		{[]string{"lamp.lien", "--to", "lamp.lien"}, []string{"no page can be written to lamp.lien"}},
 	} {
 		r := lien(t, dir, append([]string{"build"}, c.args...)...)

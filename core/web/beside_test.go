@@ -213,7 +213,11 @@ func (p *pair) same() error {
 			b = got[i]
 		}
 		if a != b {
-			return fmt.Errorf("line %d of the page is\n  %s\nin the browser, and\n  %s\non the engine", i+1, b, a)
+			var told []string
+			if err := p.b.session.Run("return window.told", &told); err != nil {
+				return err
+			}
+			return fmt.Errorf("line %d of the page is\n  %s\nin the browser, and\n  %s\non the engine; the console says %q", i+1, b, a, told)
 		}
 	}
 	return nil

@@ -12,18 +12,7 @@ import (
 
 // writer writes the modules of a design.
 type writer struct {
-	d       *design.Design
-	refused *Refusal
-}
-
-// refuse notes what no page is built of yet; the first one is told.
-func (w *writer) refuse(at source.Pos, what string) {
-	if w.refused == nil {
-		w.refused = &Refusal{What: what}
-		if at.Valid() {
-			w.refused.At = w.d.Set.Position(at)
-		}
-	}
+	d *design.Design
 }
 
 // at is a place in the design, as messages of the page tell it.
@@ -99,6 +88,9 @@ func jsName(name string) string {
 	}
 	return free(strings.Join(parts, ""))
 }
+
+// titled is a word with a capital.
+func titled(word string) string { return strings.ToUpper(word[:1]) + word[1:] }
 
 // key is a name in an object. __proto__ would set what an object inherits.
 func key(name string) string {

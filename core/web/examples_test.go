@@ -43,17 +43,6 @@ func samples(t *testing.T) map[string]*design.Design {
 	return list
 }
 
-// built says whether a page can be built of a design, and skips it if not.
-func built(t *testing.T, d *design.Design) {
-	t.Helper()
-	var refused *Refusal
-	if _, err := Build(d, Options{Start: d.Starts[0]}); errors.As(err, &refused) {
-		t.Skip(err)
-	} else if err != nil {
-		t.Fatal(err)
-	}
-}
-
 // some are the samples whose pages are driven: with -judge all, else every fifth.
 func some(t *testing.T) map[string]*design.Design {
 	list := samples(t)
@@ -72,7 +61,6 @@ func TestScenarios(t *testing.T) {
 	passed := 0
 	for name, d := range some(t) {
 		t.Run(name, func(t *testing.T) {
-			built(t, d)
 			rep := story.RunOn(d, nil, func(e *engine.Engine, s *design.Start) (story.Beside, error) { return newPair(b, d, e, s) })
 			for _, r := range rep.Results {
 				if r.Failure != nil {
@@ -100,7 +88,6 @@ func TestWalks(t *testing.T) {
 	taken := 0
 	for name, d := range some(t) {
 		t.Run(name, func(t *testing.T) {
-			built(t, d)
 			for n := range uint64(walks) {
 				taken += walk(t, b, d, rand.New(rand.NewPCG(n, 11)), steps)
 			}

@@ -153,12 +153,19 @@ func (c *code) dot(x *types.Dot) string {
 }
 
 func (c *code) selected(x *types.Select) string {
-	m, ok := x.Member.(*design.Member)
-	if !ok {
-		c.refuse(x.Span().Start, "pages do not ask forms and elements for values yet")
-		return "null"
-	}
 	of := c.operand(x.X)
+	if ref, ok := x.X.(*types.Ref); ok && !x.Optional {
+		if m, ok := ref.Symbol.(*design.Member); ok && m.Kind == design.Named {
+			of = "lien.named(own, " + quoted(m.Label) + ")"
+		}
+	}
+	if p, ok := x.Member.(*design.FormPart); ok {
+		if x.Optional {
+			return "lien.maybe(" + of + ", lien.form" + titled(p.Label) + ")"
+		}
+		return "lien.form" + titled(p.Label) + "(" + of + ")"
+	}
+	m := x.Member.(*design.Member)
 	read := func(of string) string {
 		if m.Call || m.Kind == design.Action {
 			return "lien.bound(" + of + ", " + quoted(m.Label) + ")"
@@ -295,8 +302,7 @@ func (c *code) builtin(x *types.Builtin) string {
 	case "Math.min", "Math.max", "Math.round", "Math.floor", "Math.ceil", "Math.abs", "Math.trunc":
 		return "lien.finite(" + x.Name + "(" + strings.Join(args, ", ") + "), " + c.at(x.Span()) + ")"
 	}
-	c.refuse(x.Span().Start, x.Name+" stands in laws and scenarios alone")
-	return "null"
+	panic("web: " + x.Name + " stands in laws and scenarios alone")
 }
 
 func (c *code) apply(x *types.Apply) string {

@@ -51,8 +51,6 @@ func (c *code) componentOf(d *design.Component) string {
 	add := func(group, text string) { groups[group] = append(groups[group], text) }
 	for _, m := range d.Members {
 		switch {
-		case m.Field || m.Implied:
-			c.refuse(m.Pos(), "pages have no form controls of one's own yet")
 		case m.HasValue():
 			members = append(members, c.member(d, m))
 		case m.Kind == design.Emits:
@@ -75,6 +73,9 @@ func (c *code) componentOf(d *design.Component) string {
 	}
 	for _, h := range d.Hearings {
 		add("hears", key(h.Channel.Name)+": "+c.body(h.Body))
+	}
+	if f := d.Field(); f != nil {
+		parts = append(parts, "field: "+quoted(f.Label))
 	}
 	if len(members) > 0 {
 		parts = append(parts, "members: "+listed("[", members, "]"))

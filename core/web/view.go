@@ -117,8 +117,13 @@ func (c *code) element(n *design.Element, level int) string {
 	if n.Named != nil {
 		parts = append(parts, "named: "+named(n.Named))
 	}
-	if n.Values != nil && n.Named != nil {
-		c.refuse(n.Start, "pages do not ask forms for values yet")
+	if rec, ok := n.Values.(*types.Record); ok {
+		fields := make([]string, len(rec.Fields))
+		for i, f := range rec.Fields {
+			_, list := types.Under(f.Type).(*types.List)
+			fields[i] = fmt.Sprintf("%s: %v", key(f.Name), list)
+		}
+		parts = append(parts, "form: "+object(fields))
 	}
 	return "lien.element(" + quoted(n.Tag) + ", " + listed("{", parts, "}") + ", " + c.nodes(n.Children, level) + ")"
 }

@@ -12,7 +12,6 @@ import (
 	"strings"
 
 	"lien/core/design"
-	"lien/core/source"
 )
 
 // File is a file of a built page, by its path with slashes.
@@ -21,14 +20,6 @@ type File struct {
 	Text []byte
 }
 
-// Refusal says what of a design cannot be built, and where it stands.
-type Refusal struct {
-	At   source.Position
-	What string
-}
-
-func (r *Refusal) Error() string { return fmt.Sprintf("%s: %s", r.At, r.What) }
-
 // Options say how a page is written.
 type Options struct {
 	Start   *design.Start // that it begins as
@@ -36,8 +27,8 @@ type Options struct {
 	Minify  bool          // without what only people read
 }
 
-// Build writes a design, which has no errors, as a page. The files come in the order of their paths. The error is a
-// *Refusal where the design has what no page is built of yet.
+// Build writes a design, which has no errors, as a page. The files come in the order of their paths. An
+// error is one of the modules themselves, and none of the design.
 func Build(d *design.Design, o Options) ([]File, error) {
 	w := &writer{d: d}
 	files := map[string]string{}
@@ -46,9 +37,6 @@ func Build(d *design.Design, o Options) ([]File, error) {
 	}
 	files["design.js"] = w.shared()
 	files["page.js"] = w.page(o.Start)
-	if w.refused != nil {
-		return nil, w.refused
-	}
 	if o.OneFile {
 		return oneFile(files, o)
 	}

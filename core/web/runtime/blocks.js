@@ -127,6 +127,7 @@ export function release(b) {
 }
 
 class TextPart extends Part {
+  nothing = "";
   constructor(t, block, parent) {
     super(t, block, parent);
     this.dom = document.createTextNode("");
@@ -147,6 +148,7 @@ export function text(code) {
 }
 
 class WhenPart extends Part {
+  nothing = -1;
   branch = [];
   constructor(t, block, parent) {
     super(t, block, parent);
@@ -181,6 +183,7 @@ export function when(level, ...branches) {
 }
 
 class EachPart extends Part {
+  nothing = [];
   isEach = true;
   items = []; // as they are shown
   byKey = new Map();

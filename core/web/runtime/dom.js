@@ -39,11 +39,14 @@ function arrange(parent, nodes) {
   }
   const at = new Map([...parent.childNodes].map((n, i) => [n, i]));
   const stay = increasing(nodes.map(n => at.get(n) ?? -1));
-  let before = null;
-  for (let i = nodes.length - 1; i >= 0; i--) {
-    if (!stay.has(i)) place(parent, nodes[i], before);
-    before = nodes[i];
+  const next = []; // of each, what stays behind it
+  for (let i = nodes.length - 1, n = null; i >= 0; i--) {
+    next[i] = n;
+    if (stay.has(i)) n = nodes[i];
   }
+  nodes.forEach((n, i) => { // in order: of options the first that comes is chosen
+    if (!stay.has(i)) place(parent, n, next[i]);
+  });
 }
 
 function place(parent, node, before) {

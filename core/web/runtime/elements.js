@@ -6,6 +6,7 @@ import { effect, nameIt } from "./blocks.js";
 import { Part } from "./parts.js";
 import { moved } from "./dom.js";
 import { listen } from "./events.js";
+import { held, isField } from "./forms.js";
 
 /** The pieces behind the elements of the document. */
 export const pieces = new WeakMap();
@@ -26,6 +27,7 @@ class ElementPart extends Part {
     this.dom = document.createElementNS(spaceOf(t.tag, parent), t.tag);
     pieces.set(this.dom, this);
     this.attrs = t.attrs.map(a => effect(a.code, block, this));
+    this.showAttrs(); // what an element is decides what its children make of it
     this.parts = [];
     this.parts = t.children.map(c => c.mount(block, this));
     if (this.parts.length > 0) moved(this);
@@ -44,6 +46,12 @@ class ElementPart extends Part {
 
   /** Shows what the attributes and classes are, and sets the properties that are linked. */
   show() {
+    this.showAttrs();
+    this.showProps();
+    if (!this.first && isField(this.dom)) this.first = held(this.dom);
+  }
+
+  showAttrs() {
     const classes = [...this.t.classes];
     let classed = classes.length > 0;
     this.t.attrs.forEach((a, i) => {
@@ -57,13 +65,12 @@ class ElementPart extends Part {
       } else if (a.kind !== "prop") set(this.dom, a.name, v, a.prints);
     });
     if (classed) set(this.dom, "class", classes.length ? classes.join(" ") : null);
-    this.showProps();
   }
 
   /** Sets every linked property to what its link says. */
   showProps() {
     this.t.attrs.forEach((a, i) => {
-      if (a.kind === "prop") setProp(this.dom, a.name, this.attrs[i].val);
+      if (a.kind === "prop" && setProp(this.dom, a.name, this.attrs[i].val)) now.fielded = true;
     });
   }
 
@@ -71,14 +78,14 @@ class ElementPart extends Part {
   took(...names) {
     for (const t of this.t.ties) {
       if (!names.includes(t.name) || this.block.ending()) continue;
-      const v = held(this.dom, t);
+      const v = taken(this.dom, t);
       if (v !== undefined) t.set(this.block.inst.own, this.block, v);
     }
   }
 }
 
-// held is a property as the tied cell's type has it; undefined where it has none such.
-function held(dom, t) {
+// taken is a property as the tied cell's type has it; undefined where it has none such.
+function taken(dom, t) {
   if (t.name !== "value") return dom[t.name];
   if (t.type === "number" || t.type === "number?") {
     const n = dom.value.trim() === "" ? NaN : Number(dom.value);
@@ -106,14 +113,16 @@ function set(dom, name, v, prints) {
   if (dom.getAttribute(name) !== is) dom.setAttribute(name, is);
 }
 
+// setProp sets a live property, and says whether it was another one.
 function setProp(dom, name, v) {
+  let is = v;
   if (name === "value") {
-    const is = v === null ? "" : text(v);
-    if (dom.type === "number" && dom.value !== "" && is !== "" && Number(dom.value) === Number(is)) return;
-    if (dom.value !== is) dom.value = is;
-  } else if (name === "open" && dom.localName === "details") {
-    if (dom.open !== v) dom.open = v;
-  } else if (dom[name] !== v) dom[name] = v;
+    is = v === null ? "" : text(v);
+    if (dom.type === "number" && dom.value !== "" && is !== "" && Number(dom.value) === Number(is)) return false;
+  }
+  if (dom[name] === is) return false;
+  dom[name] = is;
+  return true;
 }
 
 /** Sets linked properties again that the user changed and the design did not take over. */

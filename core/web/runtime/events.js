@@ -3,6 +3,7 @@
 import { run, turn } from "./turns.js";
 import { now } from "./nodes.js";
 import { outside, pieces } from "./elements.js";
+import { formValues, formsAsked, formsChanged, resetFields, touch } from "./forms.js";
 import { compare } from "./places.js";
 
 // These do not bubble: only the element that they are raised on hears them.
@@ -19,15 +20,17 @@ export function listen(name) {
   else document.addEventListener(name, hear, still.has(name));
 }
 
-for (const name of ["input", "change", "toggle", "submit"]) listen(name);
+for (const name of ["input", "change", "toggle", "submit", "reset", "focusout"]) listen(name);
 
 function hear(e) {
   const target = pieces.get(e.target);
   if (e.type === "submit" && target) e.preventDefault(); // it never leads to another page
+  const resets = e.type === "reset" && target?.dom.localName === "form";
+  if (resets) e.preventDefault(); // it gives fields the values that they had at first, whatever their attributes are
   const change = target && changes(e, target);
   const path = on(e);
-  if (!change && !path.some(el => !el.block.gone && el.t.on[e.type])) return;
-  turn(e.type, () => {
+  let prevented = false;
+  if (change || path.some(el => !el.block.gone && el.t.on[e.type])) turn(e.type, () => {
     change?.();
     const outer = now.event;
     now.event = { prevented: false, stopped: false };
@@ -36,8 +39,10 @@ function hear(e) {
       if (now.event.stopped) break;
     }
     if (now.event.prevented) e.preventDefault();
+    prevented = now.event.prevented;
     now.event = outer;
   });
+  if (resets && !prevented) turn("the fields of a form are reset", () => resetFields(target));
 }
 
 // on is the path of an event, innermost first.
@@ -51,11 +56,17 @@ function changes(e, el) {
   switch (e.type) {
     case "input":
       return () => {
+        formsChanged();
         el.took("value", "checked", "indeterminate");
         if (typed(el.dom)) now.touched.push(el);
       };
     case "change":
-      return () => now.touched.push(el);
+      return () => {
+        touch(el);
+        now.touched.push(el);
+      };
+    case "focusout":
+      return formsAsked() ? () => touch(el) : null;
     case "toggle":
       return () => {
         if (el.dom.localName !== "details") return;
@@ -73,7 +84,7 @@ function typed(dom) {
 function handle(e, el) {
   for (const does of el.t.on[e.type] ?? []) {
     if (el.block.ending()) return;
-    run(does, el.block.inst, el.block, value(e, el));
+    run(does, el.block.inst, el.block, e.type === "submit" && el.t.form ? formValues(el) : value(e, el));
   }
 }
 

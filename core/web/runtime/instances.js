@@ -1,9 +1,10 @@
 // Components and their live instances.
 
 import { fail } from "./values.js";
-import { cell, derived, dropDeps, now, read, untracked, write } from "./nodes.js";
+import { cell, derived, dropDeps, named as namedBy, now, read, untracked, write } from "./nodes.js";
 import { blockOf } from "./blocks.js";
 import { run } from "./turns.js";
+import { touchAt } from "./forms.js";
 import { follow, stopAll } from "./life.js";
 
 /** The instance behind what its code writes and reads: own[IN]. */
@@ -75,6 +76,7 @@ class Instance {
   /** Writes a shared member: the place it is tied to, or its own cell. */
   writeShared(name, v) {
     const u = this.use;
+    if (name === this.comp.field && now.event) touchAt(this);
     if (!u || !u.t.links[name]) write(this.nodes[name], v);
     else if (u.t.ties[name] && !u.inst.gone) u.t.ties[name](u.inst.own, u.block, v);
   }
@@ -121,6 +123,7 @@ export function instance(comp, use, seeds = {}) {
       i.nodes[m.name] = n;
     } else i.nodes[m.name] = (kinds[m.kind] ?? first)(i, m);
   }
+  if (comp.field) i.first = untracked(() => read(i.nodes[comp.field]));
   if (!live.has(comp)) live.set(comp, new Set());
   live.get(comp).add(i);
   now.undo.push({ back: () => { i.gone = true; live.get(comp).delete(i); } });
@@ -168,6 +171,11 @@ export function component(name, d) {
 // act runs an action, unless its owner is gone.
 function act(f, i, args) {
   if (!i.gone || now.lasting.has(i)) run(f, i, null, ...args);
+}
+
+/** What a view names, where code asks it for something. */
+export function named(own, name) {
+  return face(namedBy(own[IN].nodes[name]));
 }
 
 /** A function of an instance as a value: the same one each time that it is asked for. */

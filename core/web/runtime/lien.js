@@ -4,7 +4,8 @@ export { field, finite, item, listOf, maybe, method, number, plus, put, same, sh
 export { each, setItem, slot, text, use, when } from "./blocks.js";
 export { callElement, element } from "./elements.js";
 export { prevent } from "./events.js";
-export { bound, call, component, ofKind } from "./instances.js";
+export { formDirty, formTouched, formValues } from "./forms.js";
+export { bound, call, component, named, ofKind } from "./instances.js";
 export { runs, start, stop, time } from "./life.js";
 export { answer, ask, emit, leave, log, open, send, service } from "./world.js";
 export { define, fresh, mount } from "./hosts.js";

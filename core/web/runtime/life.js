@@ -4,6 +4,7 @@
 import { fail, same } from "./values.js";
 import { Node, cell, compute, dirty, now, read, untracked, update, write } from "./nodes.js";
 import { compare, nested } from "./places.js";
+import { formsChanged } from "./forms.js";
 import { IN, live } from "./instances.js";
 import { run, turn } from "./turns.js";
 
@@ -72,6 +73,7 @@ function runFollow(n) {
 export function regather() {
   if (!now.moved) return;
   now.moved = false;
+  formsChanged();
   for (const [comp, list] of live) {
     for (const m of comp.members) {
       if (m.kind === "gathers") for (const i of list) write(i.nodes[m.name], gathered(i, m));

@@ -49,6 +49,22 @@ export class Node {
   }
 }
 
+/** A piece of the page reads what the view names before that is there: it shows nothing so far. */
+export class NotYet {
+  constructor(handle) {
+    this.handle = handle;
+  }
+}
+
+/** What a node of the view names. */
+export function named(n) {
+  const v = read(n);
+  if (v === null && outermost?.part && !outermost.follows) throw new NotYet(n);
+  return v ?? fail("", `${n.label} is null here`);
+}
+
+let outermost = null; // the node that is worked out, and all others for it
+
 /** A cell that holds a value. */
 export function cell(val, label = "") {
   const n = new Node();
@@ -159,6 +175,7 @@ function observe(n) {
   stamp = ++stamps;
   observing = n;
   cursor = 0;
+  if (busy === 0) outermost = n;
   begin(n);
   let v;
   try {
@@ -167,11 +184,15 @@ function observe(n) {
     dropDeps(n, cursor);
     n.state = clean;
   } catch (why) {
-    n.busy = false;
+    finished(n);
     dropDeps(n, 0);
     n.state = dirty;
-    busy--;
-    throw why;
+    if (!(why instanceof NotYet) || !n.part || n.follows || n.val !== undefined) throw why;
+    cursor = 0;
+    stamp = ++stamps;
+    track(why.handle);
+    n.state = clean;
+    v = n.part.nothing ?? null;
   } finally {
     observing = outer;
     cursor = outerCursor;

@@ -6,9 +6,10 @@ import { abandon, clean, dirty, mark, now, openWindow, untracked, update } from 
 import { compare, items, shown } from "./places.js";
 import { commit } from "./dom.js";
 import { resetProps } from "./elements.js";
+import { formsAsked, formsChanged } from "./forms.js";
 import { openAll, settleFollows, regather, runHooks, sorted } from "./life.js";
 
-Object.assign(now, { arriving: [], leaving: [], calls: [], reports: [], lasting: new Set(), touched: [], event: null });
+Object.assign(now, { arriving: [], leaving: [], calls: [], reports: [], lasting: new Set(), touched: [], event: null, fielded: false });
 
 const maxRounds = 100;
 let depth = 0;
@@ -61,8 +62,14 @@ function begin() {
 
 // end shows what the turn came to. From here on nothing fails.
 function end() {
-  commit();
-  resetProps();
+  for (let round = 0; round === 0 || (now.fielded && formsAsked()); round++) {
+    if (round > maxRounds) fail("", "the fields of a form do not settle");
+    if (now.fielded) formsChanged(); // what a form holds may have changed with what is shown
+    now.fielded = false;
+    settleAll();
+    commit();
+    resetProps();
+  }
   for (const u of now.undo) u.end?.();
   now.undo = [];
   now.marked = [];

@@ -1,5 +1,10 @@
-// Time that passes when the test says so.
+// Time that passes when the test says so, and what the console is told.
 (() => {
+  window.told = [];
+  const tell = (...args) => window.told.push(args.map(a => a?.stack ?? String(a)).join(" "));
+  console.error = tell;
+  addEventListener("error", e => tell(e.message));
+
   let now = 0;
   let number = 0;
   let list = [];

@@ -1,0 +1,183 @@
+// A form collects its named fields, native ones and components that are form controls, in the order of the page.
+
+import { same } from "./values.js";
+import { cell, now, read, write } from "./nodes.js";
+
+/** The forms whose values somebody reads. */
+const asked = new Set();
+
+// fields are those of a form that take part now. What stands in a form control belongs to it.
+function fields(form) {
+  const list = [];
+  const walk = parts => {
+    for (const p of parts) {
+      if (p.inst?.comp.field && p.t.component) {
+        const { own } = p.inst;
+        if (own.name && own.disabled !== true) list.push({ name: own.name, inst: p.inst });
+        continue;
+      }
+      if (p.dom && isField(p.dom)) list.push({ name: p.dom.getAttribute("name") ?? linked(p, "name"), el: p });
+      if (p.parts) walk(p.parts);
+      for (const b of p.shown()) walk(b.parts);
+    }
+  };
+  walk(form.parts);
+  return list.filter(f => f.inst || (f.name && !isDisabled(f.el)));
+}
+
+// linked is what an attribute is to be, which the document may not have yet.
+function linked(p, name) {
+  const i = p.t.attrs.findIndex(a => a.name === name && !a.kind);
+  return i < 0 ? null : p.attrs[i].val;
+}
+
+function isDisabled(p) {
+  return p.dom.matches(":disabled") || linked(p, "disabled") === true;
+}
+
+/** Whether an element is a native field. */
+export function isField(dom) {
+  if (dom.localName === "input") return !["submit", "button", "reset", "image"].includes(dom.type);
+  return dom.localName === "select" || dom.localName === "textarea";
+}
+
+// value is that of a field as it is or was at first. What is not checked, where several are of one name, has none.
+function value(f, first, several) {
+  if (f.inst) return first ? f.inst.first : f.inst.own[f.inst.comp.field];
+  const { dom } = f.el;
+  const has = first ? f.el.first ?? held(dom) : held(dom);
+  switch (dom.type) {
+    case "select-multiple":
+      return has.chosen;
+    case "checkbox":
+      if (!several) return has.checked;
+      return has.checked ? has.value : undefined;
+    case "radio":
+      return has.checked ? has.value : undefined;
+    case "number":
+    case "range":
+      return has.value.trim() === "" || !Number.isFinite(Number(has.value)) ? null : Number(has.value);
+  }
+  return has.value;
+}
+
+/** What a native field holds. */
+export function held(dom) {
+  return {
+    value: dom.value,
+    checked: dom.checked,
+    indeterminate: dom.indeterminate,
+    chosen: dom.type === "select-multiple" ? [...dom.selectedOptions].map(o => o.value) : null,
+  };
+}
+
+function collect(form, first) {
+  read(version(form));
+  const list = fields(form);
+  const record = {};
+  for (const [name, isList] of Object.entries(form.t.form)) {
+    const own = list.filter(f => f.name === name);
+    const several = isList && !holdsList(own);
+    const items = own.map(f => value(f, first, several)).filter(v => v !== undefined);
+    record[name] = several ? items : items[0] ?? null;
+  }
+  return record;
+}
+
+// holdsList says whether a name stands for one control whose own value is a list.
+function holdsList(own) {
+  if (own.length !== 1) return false;
+  const [f] = own;
+  return f.inst ? Array.isArray(f.inst.own[f.inst.comp.field]) : f.el.dom.type === "select-multiple";
+}
+
+function version(form) {
+  asked.add(form);
+  form.changed ??= Object.assign(cell(0), { item: true });
+  return form.changed;
+}
+
+/** The values of a form, by the names of its fields. */
+export function formValues(form) {
+  return collect(form, false);
+}
+
+/** Whether the values of a form are others than at first. */
+export function formDirty(form) {
+  return !same(collect(form, false), collect(form, true));
+}
+
+/** Whether a field of a form was changed by its user, or left. */
+export function formTouched(form) {
+  read(version(form));
+  return fields(form).some(f => (f.inst ?? f.el).touched === true);
+}
+
+/** Tells those that read the values of forms that these may be others. */
+export function formsChanged() {
+  for (const f of asked) {
+    if (f.block.gone) asked.delete(f);
+    else write(f.changed, f.changed.val + 1);
+  }
+}
+
+/** Whether anybody reads the values of a form. */
+export function formsAsked() {
+  return asked.size > 0;
+}
+
+function control(block) {
+  for (let b = block; b.host; b = b.host.block) if (b.host.inst?.comp.field) return b.host.inst;
+  return null;
+}
+
+/** Notes that a field, or the form control that it stands in, was changed by its user, or left. */
+export function touch(el) {
+  const of = control(el.block) ?? (isField(el.dom) ? el : null);
+  if (!of || of.touched) return;
+  touchAt(of);
+}
+
+/** Notes that a form control was changed by its user. */
+export function touchAt(of) {
+  if (of.touched) return;
+  of.touched = true;
+  now.undo.push({ back: () => { of.touched = false; } });
+  formsChanged();
+}
+
+/** Gives the fields of a form their first values. */
+export function resetFields(form) {
+  for (const f of fields(form)) {
+    if (!f.inst) continue;
+    f.inst.writeShared(f.inst.comp.field, f.inst.first);
+    const was = f.inst.touched;
+    f.inst.touched = false;
+    now.undo.push({ back: () => { f.inst.touched = was; } });
+  }
+  const natives = [];
+  const walk = parts => {
+    for (const p of parts) {
+      if (p.inst?.comp.field && p.t.component) continue;
+      if (p.dom && isField(p.dom)) natives.push(p);
+      if (p.parts) walk(p.parts);
+      for (const b of p.shown()) walk(b.parts);
+    }
+  };
+  walk(form.parts);
+  for (const p of natives) {
+    restore(p);
+    p.touched = false;
+    now.touched.push(p);
+    p.took("value", "checked");
+  }
+  formsChanged();
+}
+
+function restore(p) {
+  if (!p.first) return;
+  const { dom } = p;
+  if (p.first.chosen) for (const o of dom.options) o.selected = p.first.chosen.includes(o.value);
+  else if (dom.type === "checkbox" || dom.type === "radio") dom.checked = p.first.checked;
+  else dom.value = p.first.value;
+}
