@@ -365,5 +365,13 @@ func (p *pair) Answer(o *design.Operation, nth, failure int) error {
 
 // Call calls what the root offers.
 func (p *pair) Call(m *design.Member, args []value.Value) error {
-	return errors.New("built pages cannot be called from outside yet")
+	list := make([]string, len(args))
+	for i, a := range args {
+		list[i] = constant(a)
+	}
+	call := fmt.Sprintf("document.querySelector(arguments[0])[arguments[1]](%s)", strings.Join(list, ", "))
+	if err := p.b.session.Run(call, nil, m.Owner.Name, m.Label); err != nil {
+		return err
+	}
+	return p.same()
 }

@@ -74,6 +74,23 @@ func (c *code) componentOf(d *design.Component) string {
 	for _, h := range d.Hearings {
 		add("hears", key(h.Channel.Name)+": "+c.body(h.Body))
 	}
+	var offers, slots []string
+	for _, m := range d.Members {
+		if m.Offered {
+			offers = append(offers, quoted(m.Label))
+		}
+	}
+	for _, s := range d.Slots {
+		if len(s.Names) > 0 && s.Name != "" {
+			slots = append(slots, quoted(s.Name))
+		}
+	}
+	if len(offers) > 0 {
+		parts = append(parts, "offers: ["+strings.Join(offers, ", ")+"]")
+	}
+	if len(slots) > 0 {
+		parts = append(parts, "slots: ["+strings.Join(slots, ", ")+"]")
+	}
 	if f := d.Field(); f != nil {
 		parts = append(parts, "field: "+quoted(f.Label))
 	}
@@ -158,6 +175,16 @@ func (c *code) member(d *design.Component, m *design.Member) string {
 			kinds[i] = c.component(k)
 		}
 		return head + ", of: () => [" + strings.Join(kinds, ", ") + "] }"
+	}
+	if kind := attributeOf(m); kind != "" {
+		head += ", attr: " + quoted(kind)
+	}
+	if m.Kind == design.Takes && !m.Implied && m.Init == nil {
+		if types.Nullable(m.Type()) {
+			head += ", may: true"
+		} else if attributeOf(m) != "boolean" {
+			head += ", need: true"
+		}
 	}
 	if m.Init != nil && m.Init.Expr != nil {
 		head += ", code: " + c.reader(m.Init)
@@ -257,4 +284,22 @@ func (c *code) operation(o *design.Operation) string {
 		parts = append(parts, "fails: ["+strings.Join(fails, ", ")+"]")
 	}
 	return object(parts)
+}
+
+// attributeOf is the kind of an attribute by which a member can be given from HTML: of texts, numbers, booleans and
+// unions of literals; or "".
+func attributeOf(m *design.Member) string {
+	if m.Kind != design.Takes && m.Kind != design.Shares {
+		return ""
+	}
+	t := types.NonNull(types.Widen(m.Type()))
+	switch {
+	case types.Assignable(t, types.Boolean):
+		return "boolean"
+	case types.Assignable(t, types.Number):
+		return "number"
+	case types.Assignable(t, types.String):
+		return "text"
+	}
+	return ""
 }

@@ -59,7 +59,11 @@ func (c *code) node(n design.Node, level int) string {
 		for i := range n.Data {
 			data[i] = c.reader(&n.Data[i])
 		}
-		return "lien.slot(" + number(level) + ", " + quoted(n.Name) + ", [" + strings.Join(data, ", ") + "], " + c.nodes(n.Fallback, level) + ")"
+		names := make([]string, len(n.Names))
+		for i, n := range n.Names {
+			names[i] = quoted(n)
+		}
+		return "lien.slot(" + number(level) + ", " + quoted(n.Name) + ", [" + strings.Join(names, ", ") + "], [" + strings.Join(data, ", ") + "], " + c.nodes(n.Fallback, level) + ")"
 	}
 	panic("web: a node of an unknown kind")
 }

@@ -2,7 +2,8 @@
 
 import { fail, same, show } from "./values.js";
 import { Node, cell, compute, derived, dirty, dropDeps, keepOld, now, read, untracked, update, write } from "./nodes.js";
-import { collect, moved } from "./dom.js";
+import { moved } from "./dom.js";
+import { turn } from "./turns.js";
 import { Part } from "./parts.js";
 import { face, instance, unmountInstance } from "./instances.js";
 
@@ -330,6 +331,16 @@ class SlotPart extends Part {
     super(t, block, parent);
     const use = block.inst.use;
     const fill = use && use.t.fills[t.name];
+    const host = use ? null : block.inst.host;
+    if (host?.fills[t.name]) {
+      this.filled = effect((own, at) => this.asked(host.fills[t.name], own, at), block, this);
+      this.doms = this.filled.val;
+      return;
+    }
+    if (host?.content[t.name]) {
+      this.doms = host.content[t.name];
+      return;
+    }
     if (!fill) {
       this.content = [mountBlock(t.fallback, block.inst, block, this, parent)];
       return;
@@ -340,6 +351,21 @@ class SlotPart extends Part {
     });
   }
   shown() { return this.content; }
+
+  // asked are the nodes that a function from outside makes of what the slot hands out.
+  asked(f, own, at) {
+    const handed = Object.fromEntries(this.t.names.map((n, i) => {
+      const v = this.t.data[i](own, at);
+      return [n, typeof v === "function" ? (...args) => turn(`call ${n}`, () => v(...args)) : v];
+    }));
+    return [untracked(() => f(handed)) ?? []].flat();
+  }
+
+  refresh() {
+    if (!this.filled) return;
+    this.doms = this.filled.val;
+    moved(this.parent);
+  }
 
   handOut(c, locals) {
     c.locals = Array.from({ length: Math.max(locals, this.t.data.length) }, (_, i) => {
@@ -353,8 +379,8 @@ class SlotPart extends Part {
 }
 
 /** The place where the content goes that the user writes. */
-export function slot(level, name, data, fallback) {
-  return { name, data, fallback: blockOf(fallback, level), mount(b, parent) { return new SlotPart(this, b, parent); } };
+export function slot(level, name, names, data, fallback) {
+  return { name, names, data, fallback: blockOf(fallback, level), mount(b, parent) { return new SlotPart(this, b, parent); } };
 }
 
 class UsePart extends Part {

@@ -16,6 +16,7 @@ export function moved(holder) {
 export function collect(parts, out = []) {
   for (const p of parts) {
     if (p.dom) out.push(p.dom);
+    else if (p.doms) out.push(...p.doms);
     else for (const b of p.shown()) collect(b.parts, out);
   }
   return out;

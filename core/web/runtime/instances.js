@@ -4,6 +4,7 @@ import { fail } from "./values.js";
 import { cell, derived, dropDeps, named as namedBy, now, read, untracked, write } from "./nodes.js";
 import { blockOf } from "./blocks.js";
 import { run } from "./turns.js";
+import { above } from "./hosts.js";
 import { touchAt } from "./forms.js";
 import { follow, stopAll } from "./life.js";
 
@@ -67,10 +68,8 @@ class Instance {
 
   /** The nearest context of a kind above. What it supplies itself is for those below it. */
   context(of) {
-    for (let u = this.use; u; u = u.above.use) {
-      for (const c of u.above.contexts) if (c.comp === of && c !== this) return c;
-    }
-    return null;
+    const i = this.use ? this.use.above : this.host && above(this.host);
+    return i ? i.contexts.find(c => c.comp === of && c !== this) ?? i.context(of) : null;
   }
 
   /** Writes a shared member: the place it is tied to, or its own cell. */
@@ -109,8 +108,9 @@ function first(i, m) {
 }
 
 /** Makes an instance with what its user links to it. */
-export function instance(comp, use, seeds = {}) {
+export function instance(comp, use, seeds = {}, host = null) {
   const i = new Instance(comp, use);
+  i.host = host;
   for (const m of comp.members) {
     const seed = use?.t.seeds[m.name];
     const link = use?.t.links[m.name];

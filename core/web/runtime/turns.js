@@ -7,6 +7,7 @@ import { compare, items, shown } from "./places.js";
 import { commit } from "./dom.js";
 import { resetProps } from "./elements.js";
 import { formsAsked, formsChanged } from "./forms.js";
+import { settled } from "./hosts.js";
 import { openAll, settleFollows, regather, runHooks, sorted } from "./life.js";
 
 Object.assign(now, { arriving: [], leaving: [], calls: [], reports: [], lasting: new Set(), touched: [], event: null, fielded: false });
@@ -70,6 +71,7 @@ function end() {
     commit();
     resetProps();
   }
+  settled();
   for (const u of now.undo) u.end?.();
   now.undo = [];
   now.marked = [];
