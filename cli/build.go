@@ -22,6 +22,7 @@ func buildCommand(t *terminal) *cli.Command {
 		Flags: []cli.Flag{
 			&cli.StringFlag{Name: "to", Usage: "write to the folder `DIR`", Required: true},
 			&cli.StringFlag{Name: "start", Usage: "begin as the start whose name or root is `NAME`; the first one when left out"},
+			&cli.BoolFlag{Name: "elements", Usage: "no page: the components as elements for other pages"},
 			&cli.BoolFlag{Name: "one-file", Usage: "all in one HTML file, which opens from a disk"},
 			&cli.BoolFlag{Name: "minify", Usage: "without what only people read"},
 			forceFlag(),
@@ -30,6 +31,12 @@ func buildCommand(t *terminal) *cli.Command {
 component with its comments, and what they share. The page does what the design
 does, turn by turn. Nothing in the document is a program, so it is served under
 default-src 'self'; with --one-file all stands in it.
+
+Each component is a custom element, too, which any page can use when it has imported
+its module: what it takes and shares are properties, texts, numbers and booleans also
+attributes; what it reports are events; what it offers are methods and properties to
+read; content goes into its slots. types.d.ts says so to TypeScript, and
+custom-elements.json to other tools.
 
 Example, on the demo:
   lien demo --to kiln
@@ -46,18 +53,30 @@ func runBuild(t *terminal, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	if len(d.Starts) == 0 {
-		return usagef("write start NAME", "the design has no start, so no page begins")
-	}
-	start, err := startNamed(d, c.String("start"), true)
+	o, err := buildOptions(c, d)
 	if err != nil {
 		return err
 	}
-	files, err := web.Build(d, web.Options{Start: start, OneFile: c.Bool("one-file"), Minify: c.Bool("minify")})
+	files, err := web.Build(d, o)
 	if err != nil {
 		return err
 	}
 	return t.saveBuilt(c, d, files)
+}
+
+func buildOptions(c *cli.Command, d *design.Design) (web.Options, error) {
+	o := web.Options{OneFile: c.Bool("one-file"), Minify: c.Bool("minify")}
+	switch {
+	case c.Bool("elements") && (o.OneFile || c.IsSet("start")):
+		return o, usagef("leave one of them out", "--elements writes no page, which --one-file and --start are about")
+	case c.Bool("elements"):
+		return o, nil
+	case len(d.Starts) == 0:
+		return o, usagef("write start NAME, or build elements for other pages: --elements", "the design has no start, so no page begins")
+	}
+	var err error
+	o.Start, err = startNamed(d, c.String("start"), true)
+	return o, err
 }
 
 // saveBuilt writes the files, and tells what they are.

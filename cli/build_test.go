@@ -1,6 +1,7 @@
 package cli_test
 
 import (
+	"encoding/json"
 	"os"
 	"path/filepath"
 	"strings"
@@ -22,7 +23,7 @@ func TestBuild(t *testing.T) {
 	write(t, dir, "lamp.lien", lamp)
 	r := lien(t, dir, "build", "lamp.lien", "--to", "out/page")
 	r.want(t, 0, "out/page/index.html", "out/page/lien.js", "components", "1 module", "opens from a server")
-	for _, name := range []string{"index.html", "lien.js", "page.js", "design.js", "components/kiln-lamp.js"} {
+	for _, name := range []string{"index.html", "lien.js", "page.js", "design.js", "components/kiln-lamp.js", "types.d.ts", "custom-elements.json"} {
 		if _, err := os.Stat(filepath.Join(dir, "out/page", name)); err != nil {
 			t.Error(err)
 		}
@@ -60,6 +61,21 @@ func TestBuildStarts(t *testing.T) {
 	if entries, err := os.ReadDir(filepath.Join(dir, "b")); err != nil || len(entries) != 1 {
 		t.Errorf("one file is %d files, %v", len(entries), err)
 	}
+}
+
+// TestBuildElements: elements for other pages come without a page, also of a design that has no start.
+func TestBuildElements(t *testing.T) {
+	dir := t.TempDir()
+	write(t, dir, "lamp.lien", lamp[:strings.Index(lamp, "start")])
+	lien(t, dir, "build", "lamp.lien", "--to", "a", "--elements").want(t, 0, "types.d.ts", "1 module")
+	if _, err := os.Stat(filepath.Join(dir, "a/index.html")); err == nil {
+		t.Error("there is a page")
+	}
+	var m struct{ Modules []struct{ Path string } }
+	if err := json.Unmarshal([]byte(read(t, filepath.Join(dir, "a/custom-elements.json"))), &m); err != nil || len(m.Modules) != 1 || m.Modules[0].Path != "components/kiln-lamp.js" {
+		t.Errorf("the manifest has %v, %v", m, err)
+	}
+	lien(t, dir, "build", "lamp.lien", "--to", "b", "--elements", "--one-file").want(t, 2, "--elements writes no page")
 }
 
 // TestBuildRefuses: what cannot be built writes nothing, and says why.

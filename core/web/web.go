@@ -22,7 +22,7 @@ type File struct {
 
 // Options say how a page is written.
 type Options struct {
-	Start   *design.Start // that it begins as
+	Start   *design.Start // that it begins as; nil: only elements for other pages are written
 	OneFile bool          // all in one document, which opens from a disk
 	Minify  bool          // without what only people read
 }
@@ -36,7 +36,9 @@ func Build(d *design.Design, o Options) ([]File, error) {
 		files["components/"+c.Name+".js"] = w.module(c)
 	}
 	files["design.js"] = w.shared()
-	files["page.js"] = w.page(o.Start)
+	if o.Start != nil {
+		files["page.js"] = w.page(o.Start)
+	}
 	if o.OneFile {
 		return oneFile(files, o)
 	}
@@ -55,7 +57,14 @@ func Build(d *design.Design, o Options) ([]File, error) {
 	for path, text := range files {
 		files[path] = "// " + madeOf(path, o) + "\n" + text
 	}
-	files["index.html"] = document(o.Start, "")
+	list := w.contracts()
+	if o.Start != nil {
+		files["index.html"] = document(o.Start, "")
+	}
+	files["types.d.ts"] = "// What elements of the components offer to any page.\n\n" + w.declared(list)
+	if files["custom-elements.json"], err = manifested(list); err != nil {
+		return nil, err
+	}
 	return sorted(files), nil
 }
 
