@@ -28,8 +28,8 @@ var comments = []struct{ begins, before, after string }{
 	{"// ", "\n// ", "\n"},
 }
 
-// Mark gives a PNG, PDF, SVG or HTML file its mark, and a program that begins with a comment; others are left as they
-// are.
+// Mark gives a PNG, PDF, SVG or HTML file its mark, a program that begins with a comment, and a JSON object; others are
+// left as they are.
 func Mark(data []byte) []byte {
 	if at := len(data) - len(pngEnd); bytes.HasPrefix(data, pngHead) && bytes.HasSuffix(data, pngEnd) {
 		return slicesOf(data[:at], pngText(made+digest(data[:at])), data[at:])
@@ -39,8 +39,17 @@ func Mark(data []byte) []byte {
 			return slicesOf(data, []byte(c.before+made+digest(data)+c.after))
 		}
 	}
+	if rest, ok := bytes.CutSuffix(data, jsonEnd); ok && bytes.HasPrefix(data, []byte("{")) {
+		return slicesOf(rest, []byte(jsonLead+made+digest(data)+`"`), jsonEnd)
+	}
 	return data
 }
+
+// JSON has no comments: an object on lines of its own gets one member more.
+var jsonEnd = []byte("\n}\n")
+
+const jsonLead = `,
+  "mark": "`
 
 // IsMarked says whether a file was made here, and is as it was then.
 func IsMarked(data []byte) bool {
@@ -51,6 +60,10 @@ func IsMarked(data []byte) bool {
 	if bytes.HasPrefix(data, pngHead) {
 		at -= pngLead
 		return at > 0 && bytes.Equal(Mark(slicesOf(data[:at], pngEnd)), data)
+	}
+	if bytes.HasPrefix(data, []byte("{")) {
+		at -= len(jsonLead)
+		return at > 0 && bytes.Equal(Mark(slicesOf(data[:at], jsonEnd)), data)
 	}
 	for _, c := range comments {
 		if bytes.HasPrefix(data, []byte(c.begins)) && at >= len(c.before) {

@@ -17,7 +17,7 @@ func TestMark(t *testing.T) {
 	if err := png.Encode(&shot, image.NewGray(image.Rect(0, 0, 3, 2))); err != nil {
 		t.Fatal(err)
 	}
-	for _, text := range []string{"<svg></svg>", "<!doctype html><p>", "%PDF-1.4\n%%EOF", shot.String()} {
+	for _, text := range []string{"<svg></svg>", "<!doctype html><p>", "%PDF-1.4\n%%EOF", "// A module.\nexport {};\n", "{\n  \"a\": 1\n}\n", shot.String()} {
 		marked := Mark([]byte(text))
 		if !IsMarked(marked) || IsMarked([]byte(text)) {
 			t.Errorf("%q: marked %v, before %v", text, IsMarked(marked), IsMarked([]byte(text)))
