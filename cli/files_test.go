@@ -239,7 +239,7 @@ func TestFullDisk(t *testing.T) {
 	defer full.Close()
 	dir := t.TempDir()
 	write(t, dir, "d.lien", small)
-	for _, args := range [][]string{{"check"}, {"check", "--format", "json"}, {"check", "--format", "sarif"}, {"test"}, {"test", "--format", "junit"}, {"trace"}, {"map"}, {"prove"}, {"prove", "--format", "json"}, {"fmt"}, {"demo"}, {"help"}, {"--version"}, {"man"}, {"draw", "--to", "h.svg"}} {
+	for _, args := range [][]string{{"check"}, {"check", "--format", "json"}, {"check", "--format", "sarif"}, {"test"}, {"test", "--format", "junit"}, {"trace"}, {"map"}, {"prove"}, {"prove", "--format", "json"}, {"fmt"}, {"help"}, {"--version"}, {"man"}, {"draw", "--to", "h.svg"}} {
 		cmd := exec.Command(program, args...)
 		var errs strings.Builder
 		cmd.Dir, cmd.Stdout, cmd.Stderr = dir, full, &errs

@@ -173,7 +173,7 @@ func (s *plainSearch) look(e *engine.Engine, l *design.Law, c *design.Clause, co
 // steps, with reductions and without.
 func TestAgainstNaive(t *testing.T) {
 	const most = 100 // states of a design that the naive search can visit
-	designs := designs(250, 2000)
+	designs := designs(110, 2000)
 	var whole, breaks, divided, ordered atomic.Int64
 	compare := func(t *testing.T, seed int, d *design.Design) {
 		if seed%4 > 0 && !Run(d, Options{Asks: 2, Plain: true, States: most}).Starts[0].Whole {
@@ -226,7 +226,7 @@ func TestAgainstNaive(t *testing.T) {
 			})
 		}
 	})
-	if int(whole.Load()) < designs/3 || breaks.Load() < whole.Load() || int(divided.Load()) < designs/40 || ordered.Load() == 0 {
+	if int(whole.Load()) < designs/3 || breaks.Load() < whole.Load() || int(divided.Load()) < designs/40 || *judge && ordered.Load() == 0 {
 		t.Errorf("of %d designs %d are small enough, with %d broken laws, %d of them in parts, %d states less by order: too few to tell anything", designs, whole.Load(), breaks.Load(), divided.Load(), ordered.Load())
 	}
 }

@@ -131,6 +131,7 @@ const card = `<ware-card label="Bowl" heat="900"></ware-card>`
 // TestOutside: what an element of a component can do in any page: properties, attributes, events, methods, slots,
 // contexts across elements, and being moved, removed and put back.
 func TestOutside(t *testing.T) {
+	t.Parallel() // most of the time the browser draws
 	b := openBrowser(t)
 	t.Run("attributes and properties", func(t *testing.T) {
 		o := openOutside(t, b, card)
