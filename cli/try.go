@@ -257,7 +257,7 @@ func (o *tried) home(d *design.Design) (string, error) {
 func runTerminal(ctx context.Context, t *terminal, m *tryModel) error {
 	// The file itself, since a screen is laid out for the window that it is in.
 	p := tea.NewProgram(&trying{m}, tea.WithContext(ctx), tea.WithInput(t.In), tea.WithOutput(fileOf(t.Out)))
-	stop := watch(m.opened, func() { p.Send(changedMsg{}) })
+	stop := watch(m.opened.place, func() { p.Send(changedMsg{}) })
 	defer stop()
 	if _, err := p.Run(); err != nil && ctx.Err() == nil && !errors.Is(err, tea.ErrInterrupted) {
 		return usagef("", "the terminal: %v", err)
@@ -304,12 +304,12 @@ func (m *trying) View() tea.View {
 }
 
 // watch tells when something in the folder of a design changes.
-func watch(o *tried, changed func()) (stop func()) {
+func watch(p place, changed func()) (stop func()) {
 	w, err := fsnotify.NewWatcher()
 	if err != nil {
 		return func() {}
 	}
-	dir := o.place.path(o.place.name)
+	dir := p.path(p.name)
 	if info, err := os.Stat(dir); err == nil && !info.IsDir() {
 		dir = filepath.Dir(dir)
 	}

@@ -1,0 +1,107 @@
+package cli
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"time"
+
+	"github.com/urfave/cli/v3"
+
+	"lien/core/design"
+	"lien/core/serve"
+	"lien/core/web"
+)
+
+func serveCommand(t *terminal) *cli.Command {
+	return &cli.Command{
+		Name:      "serve",
+		Usage:     "the page of a design in a browser of this machine, loaded again when a file changes",
+		ArgsUsage: "[DESIGN]",
+		Flags: []cli.Flag{
+			&cli.StringFlag{Name: "start", Usage: "begin as the start whose name or root is `NAME`; the first one when left out"},
+			&cli.IntFlag{Name: "port", Usage: "listen on port `N`; a free one when left out"},
+		},
+		Description: `Builds the page as lien build does, and shows it under 127.0.0.1 until you stop it
+with Ctrl+C. Other machines, hosts and pages get nothing. When a file of the design
+changes the page is built and loaded anew; if the design has errors then, they are
+shown in its place.
+
+Example, on the demo:
+  lien demo --to kiln
+  lien serve kiln`,
+		Action: func(ctx context.Context, c *cli.Command) error { return runServe(ctx, t, c) },
+	}
+}
+
+// settleTime is how long files are left alone before a page is built of them: editors write in several steps.
+const settleTime = 40 * time.Millisecond
+
+func runServe(ctx context.Context, t *terminal, c *cli.Command) error {
+	if err := t.setColor(c); err != nil {
+		return err
+	}
+	d, p, err := loadAt(c)
+	if err != nil {
+		return err
+	}
+	name := c.String("start")
+	if _, err := built(d, name); err != nil {
+		return usagef("see lien check", "%s", err)
+	}
+	if n := c.Int("port"); n < 0 || n > 65535 {
+		return usagef("leave it out for a free one", "there is no port %d", n)
+	}
+	at, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", c.Int("port")))
+	if err != nil {
+		return usagef("name another port, or none for a free one", "nothing can be shown there: %v", err)
+	}
+	page := serve.New(func() ([]web.File, error) {
+		d, err := design.Load(p.fsys, p.name, p.show)
+		if err != nil {
+			return nil, err
+		}
+		return built(d, name)
+	})
+	changes := time.AfterFunc(time.Hour, page.Changed)
+	changes.Stop()
+	defer watch(p, func() { changes.Reset(settleTime) })()
+	t.printf("http://%s/\n", at.Addr())
+	ctx, stop := signal.NotifyContext(ctx, os.Interrupt)
+	defer stop()
+	return serving(ctx, at, page)
+}
+
+// built is the page of a design; its first error where it has any.
+func built(d *design.Design, name string) ([]web.File, error) {
+	for _, f := range d.Errors() {
+		return nil, fmt.Errorf("%s: %s\n%s", d.Set.Position(f.Span.Start), f.Message, f.Write)
+	}
+	if len(d.Starts) == 0 {
+		return nil, errors.New("the design has no start, so no page begins: write start NAME")
+	}
+	start, err := startNamed(d, name, true)
+	if err != nil {
+		return nil, err
+	}
+	return web.Build(d, web.Options{Start: start})
+}
+
+// serving answers until it is told to stop.
+func serving(ctx context.Context, at net.Listener, page *serve.Page) error {
+	s := &http.Server{Handler: page, ReadHeaderTimeout: 5 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
+	ended := make(chan error, 1)
+	go func() { ended <- s.Serve(at) }()
+	select {
+	case err := <-ended:
+		return usagef("", "%v", err)
+	case <-ctx.Done():
+	}
+	s.Close()
+	<-ended
+	return nil
+}
