@@ -3,6 +3,7 @@ package cli_test
 import (
 	"encoding/json"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -106,5 +107,20 @@ func TestBuildRefuses(t *testing.T) {
 	}
 	if _, err := os.Stat(filepath.Join(dir, "x")); err == nil {
 		t.Error("a folder was made for a page that could not be built")
+	}
+}
+
+// TestInBrowser: scenarios pass on the built page, too, where there is a browser.
+func TestInBrowser(t *testing.T) {
+	if _, err := exec.LookPath("chromedriver"); err != nil {
+		t.Skip("there is no browser to drive")
+	}
+	dir := t.TempDir()
+	write(t, dir, "lamp.lien", lamp+"scenario \"light\" { press button \"Light\"; shows pressed button \"Light\" }\nscenario \"dark\" { press button \"Dark\" }\n")
+	lien(t, dir, "test", "lamp.lien", "--browser", "--only", "light").want(t, 0, "1 of 1 scenario passed")
+	lien(t, dir, "test", "lamp.lien", "--browser").want(t, 1, "1 of 2 scenarios passed")
+	r := lienWith(t, dir, "", "test", "lamp.lien", "--browser", "--format", "json")
+	if r.status != 1 || !strings.Contains(r.out, `"light"`) {
+		t.Errorf("status %d:\n%s%s", r.status, r.out, r.err)
 	}
 }

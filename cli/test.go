@@ -15,6 +15,7 @@ import (
 	"lien/core/finding"
 	"lien/core/story"
 	"lien/core/value"
+	"lien/core/web"
 )
 
 func testCommand(t *terminal) *cli.Command {
@@ -25,20 +26,24 @@ func testCommand(t *terminal) *cli.Command {
 		Flags: []cli.Flag{
 			formatFlag("text", "json", "junit"),
 			&cli.StringFlag{Name: "only", Usage: "run the scenarios whose names contain `TEXT`"},
+			&cli.BoolFlag{Name: "browser", Usage: "take the steps on the built page in a real browser, too"},
 		},
 		Description: `Mounts the design and takes the steps of each scenario. Where a step fails it
 prints the page as it was read by role and name, the values around it, and
 what the last turns did.
 
+With --browser each step is also taken on the page that lien build writes, in a real
+browser (Chromium and its driver), and the two have to be the same after it.
+
 Example, on the demo:
   lien demo --to kiln
   lien test kiln
   lien test kiln --only shelf`,
-		Action: func(_ context.Context, c *cli.Command) error { return runTest(t, c) },
+		Action: func(ctx context.Context, c *cli.Command) error { return runTest(ctx, t, c) },
 	}
 }
 
-func runTest(t *terminal, c *cli.Command) error {
+func runTest(ctx context.Context, t *terminal, c *cli.Command) error {
 	if err := t.setColor(c); err != nil {
 		return err
 	}
@@ -47,7 +52,16 @@ func runTest(t *terminal, c *cli.Command) error {
 		return err
 	}
 	only := c.String("only")
-	rep := story.Run(d, func(s *design.Scenario) bool { return strings.Contains(s.Name, only) })
+	var open story.Open
+	if c.Bool("browser") {
+		b, err := web.OpenBrowser(ctx)
+		if err != nil {
+			return usagef("install a browser and its driver (Debian: chromium, chromium-driver), or leave out --browser", "no browser can be driven: %v", err)
+		}
+		defer b.Close()
+		open = func(e *engine.Engine, s *design.Start) (story.Beside, error) { return b.Beside(d, e, s) }
+	}
+	rep := story.RunOn(d, func(s *design.Scenario) bool { return strings.Contains(s.Name, only) }, open)
 	if only != "" && len(rep.Results) == 0 {
 		var names []string
 		for _, s := range d.Scenarios {

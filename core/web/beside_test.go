@@ -2,376 +2,70 @@ package web
 
 import (
 	"context"
-	_ "embed"
 	"errors"
 	"flag"
-	"fmt"
-	"net/http"
-	"net/http/httptest"
-	"slices"
-	"sort"
 	"strings"
-	"sync"
 	"testing"
 
-	"lien/core/design"
-	"lien/core/drive"
 	"lien/core/drive/webdriver"
 	"lien/core/engine"
 	"lien/core/page"
-	"lien/core/value"
 )
 
 var judge = flag.Bool("judge", false, "take many more steps on built pages; a browser must be there")
 
-// clockScript lets time pass in a page when the test says so.
-//
-//go:embed testdata/clock.js
-var clockScript string
+var mouse page.Mouse // pressed without any key
 
-// browser is a real browser, in which built pages are shown.
-type browser struct {
-	session *webdriver.Session
-	server  *httptest.Server
-	mu      sync.Mutex
-	files   map[string][]byte
-}
-
-// openBrowser starts one, or skips the test where there is none.
-func openBrowser(t *testing.T) *browser {
+// openBrowser starts a browser, or skips the test where there is none.
+func openBrowser(t *testing.T) *Browser {
 	t.Helper()
-	d, err := webdriver.Start(context.Background(), "")
+	b, err := OpenBrowser(context.Background())
 	if errors.Is(err, webdriver.ErrNoDriver) && !*judge {
 		t.Skip(err)
 	}
 	if err != nil {
 		t.Fatal(err)
 	}
-	t.Cleanup(func() { d.Close() })
-	s, err := d.Open(context.Background(), true)
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(func() { s.Close() })
-	b := &browser{session: s}
-	b.server = httptest.NewServer(b)
-	t.Cleanup(b.server.Close)
+	t.Cleanup(b.Close)
 	return b
 }
 
-// ServeHTTP serves the files of the page as a strict site would: nothing from elsewhere, and no program in the document.
-func (b *browser) ServeHTTP(w http.ResponseWriter, r *http.Request) {
-	b.mu.Lock()
-	defer b.mu.Unlock()
-	path := strings.TrimPrefix(r.URL.Path, "/")
-	if path == "" {
-		path = "index.html"
-	}
-	text, ok := b.files[path]
-	if !ok {
-		http.NotFound(w, r)
-		return
-	}
-	w.Header().Set("Content-Security-Policy", "default-src 'self'; img-src data:; style-src 'self' 'unsafe-inline'"+map[bool]string{true: "; script-src 'self' 'unsafe-inline'"}[len(b.files) == 3])
-	w.Header().Set("Cache-Control", "no-store")
-	for end, kind := range map[string]string{".js": "text/javascript", ".html": "text/html", ".css": "text/css"} {
-		if strings.HasSuffix(path, end) {
-			w.Header().Set("Content-Type", kind+"; charset=utf-8")
+// TestTold: a page that is not the engine's is told, with the line that differs.
+func TestTold(t *testing.T) {
+	t.Parallel()
+	b := openBrowser(t)
+	const text = "component kiln-page {\n  holds n: number = 1\n  view { button `Heat ${n}` { title <- \"Kiln\"; click -> n += 1 } }\n}\nstart kiln-page\n"
+	d := parse(t, text)
+	for _, c := range []struct{ program, want string }{
+		{"document.querySelector('button').firstChild.data = 'Heat 7'", `"Heat 7"`},
+		{"document.querySelector('button').title = 'Oven'", `title="Oven"`},
+		{"document.querySelector('button').remove()", "nothing"},
+		{"document.querySelector('button').className = 'hot'", `class="hot"`},
+		{"document.querySelector('button').focus()", "focused"},
+		{"document.querySelector('kiln-page').append(document.createElement('hr'))", "hr"},
+	} {
+		e := engine.New(d)
+		if _, err := e.Mount(d.Starts[0]); err != nil {
+			t.Fatal(err)
+		}
+		p, err := b.Beside(d, e, d.Starts[0])
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := b.session.Run(c.program, nil); err != nil {
+			t.Fatal(err)
+		}
+		if err := p.same(); err == nil || !containsAll(err.Error(), c.want, "in the browser", "on the engine") {
+			t.Errorf("%s: %v", c.program, err)
 		}
 	}
-	w.Write(text)
 }
 
-// show shows a built page, whose time stands still.
-func (b *browser) show(files []File) (*drive.Browser, error) {
-	b.mu.Lock()
-	b.files = map[string][]byte{"clock.js": []byte(clockScript), "still.css": []byte("[role=menu] { position: absolute; left: 60% }")} // what comes and goes moves nothing
-	for _, f := range files {
-		b.files[f.Path] = f.Text
-	}
-	b.files["index.html"] = []byte(strings.Replace(string(b.files["index.html"]), "<script ", "<script src=\"clock.js\"></script>\n<link rel=\"stylesheet\" href=\"still.css\">\n<script ", 1))
-	b.mu.Unlock()
-	in := drive.In(b.session)
-	if err := in.Open(b.server.URL + "/"); err != nil {
-		return nil, err
-	}
-	return in, b.session.RunAsync("import('/page.js').then(() => arguments[0](null), why => arguments[0](null))", nil)
-}
-
-// pair is a design on the engine and in the browser. What is done on the one is done on the other, and then they have
-// to be the same.
-type pair struct {
-	engine.Driven
-	e     *engine.Engine
-	b     *browser
-	in    *drive.Browser
-	names []string // of attributes that the design links
-}
-
-func newPair(b *browser, d *design.Design, e *engine.Engine, s *design.Start) (*pair, error) {
-	return pairOf(b, d, e, Options{Start: s})
-}
-
-var mouse page.Mouse // pressed without any key
-
-// pairOf is newPair for a page that is built in some way, of which some attributes are not compared.
-func pairOf(b *browser, d *design.Design, e *engine.Engine, o Options, but ...string) (*pair, error) {
-	files, err := Build(d, o)
-	if err != nil {
-		return nil, err
-	}
-	in, err := b.show(files)
-	if err != nil {
-		return nil, err
-	}
-	p := &pair{Driven: e.Driven(), e: e, b: b, in: in, names: attributes(d)}
-	p.names = slices.DeleteFunc(p.names, func(n string) bool { return slices.Contains(but, n) })
-	return p, p.same()
-}
-
-// attributes are the names of those that the design links, but for live properties.
-func attributes(d *design.Design) (names []string) {
-	seen := map[string]bool{"class": true}
-	design.Visitor{Node: func(n design.Node) {
-		if el, ok := n.(*design.Element); ok {
-			for _, a := range el.Attrs {
-				seen[a.Name] = kindOf(el.Tag, a.Name) != ", kind: \"prop\""
-			}
-		}
-	}}.Design(d)
-	for n, is := range seen {
-		if is {
-			names = append(names, n)
+func containsAll(text string, parts ...string) bool {
+	for _, p := range parts {
+		if !strings.Contains(text, p) {
+			return false
 		}
 	}
-	sort.Strings(names)
-	return names
-}
-
-// elements are those of a page that the design writes, in tree order.
-func elements(p *page.Page) (list []*page.Element) {
-	p.Elements(func(el *page.Element) bool {
-		if !isHost(el) {
-			list = append(list, el)
-		}
-		return true
-	})
-	return list
-}
-
-// isHost says whether an element is there for a component, or for what is open.
-func isHost(el *page.Element) bool {
-	return strings.Contains(el.Tag(), "-") || strings.Contains(el.Get("class"), "lien-layer") || el.Tag() == "script"
-}
-
-// other is the element of the browser's page for one of the engine's.
-func (p *pair) other(el *page.Element) (*page.Element, error) {
-	if el == nil {
-		return nil, nil
-	}
-	at := slices.Index(elements(p.e.DOM()), el)
-	now, err := p.in.Read()
-	if err != nil {
-		return nil, err
-	}
-	list := elements(now)
-	if at < 0 || at >= len(list) || list[at].Tag() != el.Tag() {
-		return nil, fmt.Errorf("the built page has no %s at place %d of %d", el.Tag(), at, len(list))
-	}
-	return list[at], nil
-}
-
-// both does something on both pages, and compares them.
-func (p *pair) both(el *page.Element, ours func() error, theirs func(*page.Element) error) error {
-	other, err := p.other(el)
-	if err != nil {
-		return err
-	}
-	failed := ours()
-	if f := (*engine.Failure)(nil); failed != nil && !errors.As(failed, &f) {
-		return failed
-	}
-	if err := theirs(other); err != nil {
-		return fmt.Errorf("in the browser: %w", err)
-	}
-	return errors.Join(p.same(), failed) // a turn that fails fails in both, and leaves both as they were
-}
-
-// same says where the two pages differ.
-func (p *pair) same() error {
-	now, err := p.in.Read()
-	if err != nil {
-		return err
-	}
-	want, got := p.lines(p.e.DOM()), p.lines(now)
-	for i := range max(len(want), len(got)) {
-		a, b := "nothing", "nothing"
-		if i < len(want) {
-			a = want[i]
-		}
-		if i < len(got) {
-			b = got[i]
-		}
-		if a != b {
-			var told []string
-			if err := p.b.session.Run("return window.told", &told); err != nil {
-				return err
-			}
-			return fmt.Errorf("line %d of the page is\n  %s\nin the browser, and\n  %s\non the engine; the console says %q", i+1, b, a, told)
-		}
-	}
-	return nil
-}
-
-// lines are the elements and texts of a page, with all that can be told of them.
-func (p *pair) lines(of *page.Page) (list []string) {
-	text := ""
-	flush := func(depth int) {
-		if t := strings.Join(strings.Fields(text), " "); t != "" {
-			list = append(list, strings.Repeat("  ", depth)+fmt.Sprintf("%q", t))
-		}
-		text = ""
-	}
-	var walk func(nodes []page.Node, depth int)
-	walk = func(nodes []page.Node, depth int) {
-		for _, n := range nodes {
-			switch {
-			case n.Element == nil:
-				text += n.Text
-			case n.Element.Tag() == "script":
-			case isHost(n.Element):
-				walk(n.Element.Children(), depth)
-			default:
-				flush(depth)
-				list = append(list, strings.Repeat("  ", depth)+p.line(of, n.Element))
-				if !n.Element.Has("contenteditable") { // what is typed there is nobody's node
-					walk(n.Element.Children(), depth+1)
-					flush(depth + 1)
-				}
-			}
-		}
-	}
-	walk(of.Body.Children(), 0)
-	flush(0)
-	return list
-}
-
-func (p *pair) line(of *page.Page, el *page.Element) string {
-	line := el.Tag()
-	for _, n := range p.names {
-		if el.Has(n) {
-			line += fmt.Sprintf(" %s=%q", n, strings.Join(strings.Fields(el.Get(n)), " "))
-		}
-	}
-	live := el.Live()
-	switch el.Tag() {
-	case "input", "textarea", "select":
-		line += fmt.Sprintf(" holding %q", of.Value(el))
-	}
-	if live.Checked {
-		line += " checked"
-	}
-	if live.Indeterminate {
-		line += " indeterminate"
-	}
-	if live.Open && el.Tag() == "details" {
-		line += " open"
-	}
-	if of.Focus() == el {
-		line += " focused"
-	}
-	return line
-}
-
-func (p *pair) Press(el *page.Element, m page.Mouse) error {
-	return p.both(el, func() error { return p.Driven.Press(el, m) }, func(o *page.Element) error { return p.in.Press(o, m) })
-}
-
-func (p *pair) Hold(el *page.Element, mods page.Mods) error {
-	return p.both(el, func() error { return p.Driven.Hold(el, mods) }, func(o *page.Element) error { return p.in.Hold(o, mods) })
-}
-
-func (p *pair) Release(el *page.Element, mods page.Mods) error {
-	return p.both(el, func() error { return p.Driven.Release(el, mods) }, func(o *page.Element) error { return p.in.Release(o, mods) })
-}
-
-func (p *pair) PressBeside() error {
-	return p.both(nil, p.Driven.PressBeside, func(*page.Element) error { return p.in.PressBeside() })
-}
-
-func (p *pair) Hover(el *page.Element) error {
-	return p.both(el, func() error { return p.Driven.Hover(el) }, p.in.Hover)
-}
-
-func (p *pair) Drag(el, to *page.Element) error {
-	end, err := p.other(to)
-	if err != nil {
-		return err
-	}
-	return p.both(el, func() error { return p.Driven.Drag(el, to) }, func(o *page.Element) error { return p.in.Drag(o, end) })
-}
-
-func (p *pair) Type(el *page.Element, text string) error {
-	return p.both(el, func() error { return p.Driven.Type(el, text) }, func(o *page.Element) error { return p.in.Type(o, text) })
-}
-
-func (p *pair) Put(el *page.Element, text string) error {
-	return p.both(el, func() error { return p.Driven.Put(el, text) }, func(o *page.Element) error { return p.in.Put(o, text) })
-}
-
-func (p *pair) Choose(el *page.Element, options ...*page.Element) error {
-	others := make([]*page.Element, len(options))
-	for i, o := range options {
-		var err error
-		if others[i], err = p.other(o); err != nil {
-			return err
-		}
-	}
-	return p.both(el, func() error { return p.Driven.Choose(el, options...) }, func(o *page.Element) error { return p.in.Choose(o, others...) })
-}
-
-func (p *pair) Paste(el *page.Element, text string) error {
-	return p.both(el, func() error { return p.Driven.Paste(el, text) }, func(o *page.Element) error { return p.in.Paste(o, text) })
-}
-
-func (p *pair) Key(el *page.Element, chord string) error {
-	return p.both(el, func() error { return p.Driven.Key(el, chord) }, func(o *page.Element) error { return p.in.Key(o, chord) })
-}
-
-func (p *pair) FocusOn(el *page.Element) error {
-	return p.both(el, func() error { return p.Driven.FocusOn(el) }, p.in.FocusOn)
-}
-
-// Wait lets the time pass in the browser that has passed on the engine.
-func (p *pair) Wait(ms float64) error {
-	if err := p.b.session.RunAsync("advance(arguments[0]); requestAnimationFrame(() => setTimeout(arguments[1]))", nil, ms); err != nil {
-		return err
-	}
-	return p.same()
-}
-
-// Answer answers a question in the browser that was answered on the engine.
-func (p *pair) Answer(o *design.Operation, nth, failure int) error {
-	var was bool
-	err := p.b.session.RunAsync("import('/lien.js').then(l => arguments[3](l.answer(arguments[0], arguments[1], arguments[2])))", &was, o.Service.Name+"."+o.Name, failure, nth)
-	switch {
-	case err != nil:
-		return err
-	case !was:
-		return fmt.Errorf("in the browser nothing waits for %s.%s", o.Service.Name, o.Name)
-	}
-	return p.same()
-}
-
-// Call calls what the root offers.
-func (p *pair) Call(m *design.Member, args []value.Value) error {
-	list := make([]string, len(args))
-	for i, a := range args {
-		list[i] = constant(a)
-	}
-	call := fmt.Sprintf("document.querySelector(arguments[0])[arguments[1]](%s)", strings.Join(list, ", "))
-	if err := p.b.session.Run(call, nil, m.Owner.Name, m.Label); err != nil {
-		return err
-	}
-	return p.same()
+	return true
 }

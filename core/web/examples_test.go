@@ -62,7 +62,7 @@ func TestScenarios(t *testing.T) {
 	passed := 0
 	for name, d := range some(t) {
 		t.Run(name, func(t *testing.T) {
-			rep := story.RunOn(d, nil, func(e *engine.Engine, s *design.Start) (story.Beside, error) { return newPair(b, d, e, s) })
+			rep := story.RunOn(d, nil, func(e *engine.Engine, s *design.Start) (story.Beside, error) { return b.Beside(d, e, s) })
 			for _, r := range rep.Results {
 				if r.Failure != nil {
 					t.Errorf("%s, step %d: %s", r.Scenario.Name, r.Steps, r.Failure.Message)
@@ -102,14 +102,14 @@ func TestWalks(t *testing.T) {
 }
 
 // walk takes some steps at random, and says how many it took.
-func walk(t *testing.T, b *browser, d *design.Design, random *rand.Rand, steps int) int {
+func walk(t *testing.T, b *Browser, d *design.Design, random *rand.Rand, steps int) int {
 	t.Helper()
 	e := engine.New(d)
 	start := d.Starts[random.IntN(len(d.Starts))]
 	if _, err := e.Mount(start); err != nil {
 		return 0
 	}
-	p, err := newPair(b, d, e, start)
+	p, err := b.Beside(d, e, start)
 	if err != nil {
 		t.Errorf("at the start: %v", err)
 		return 0
@@ -135,7 +135,7 @@ func walk(t *testing.T, b *browser, d *design.Design, random *rand.Rand, steps i
 }
 
 // do does what a cause says, in both.
-func (p *pair) do(c *engine.Cause) error {
+func (p *Pair) do(c *engine.Cause) error {
 	var el *page.Element
 	if c.Element != nil {
 		el = &c.Element.Element
@@ -183,7 +183,7 @@ func (p *pair) do(c *engine.Cause) error {
 }
 
 // options are those of a select that have a value.
-func (p *pair) options(el *page.Element, value string) (list []*page.Element) {
+func (p *Pair) options(el *page.Element, value string) (list []*page.Element) {
 	for _, o := range el.Options() {
 		if o.OptionValue() == value && len(list) == 0 {
 			list = append(list, o)

@@ -33,7 +33,7 @@ func TestExpressions(t *testing.T) {
 		if _, err := e.Mount(d.Starts[0]); err != nil {
 			t.Fatal(err)
 		}
-		if _, err := newPair(b, d, e, d.Starts[0]); err != nil {
+		if _, err := b.Beside(d, e, d.Starts[0]); err != nil {
 			t.Errorf("%v\n%s", err, pageOf(list))
 		}
 		kept += len(list)

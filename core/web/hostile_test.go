@@ -59,7 +59,7 @@ func TestHostile(t *testing.T) {
 		if _, err := e.Mount(o.Start); err != nil {
 			t.Fatal(err)
 		}
-		p, err := pairOf(b, d, e, o, "href") // which the page leaves out
+		p, err := b.pairOf(d, e, o, "href") // which the page leaves out
 		if err != nil {
 			t.Fatalf("%+v: %v", o, err)
 		}

@@ -77,11 +77,11 @@ start studio-page
 // outside shows a page of plain HTML that uses the components, and runs a program in it.
 type outside struct {
 	t  *testing.T
-	b  *browser
+	b  *Browser
 	in *drive.Browser
 }
 
-func openOutside(t *testing.T, b *browser, html string) *outside {
+func openOutside(t *testing.T, b *Browser, html string) *outside {
 	t.Helper()
 	d := parse(t, studio)
 	files, err := Build(d, Options{Start: d.Starts[0]})
