@@ -231,7 +231,7 @@ func keyedInto(a *webdriver.Actions, chord string) {
 // TestRandomPages: on pages made at random, with gestures at random, both hear the same and come to
 // the same.
 func TestRandomPages(t *testing.T) {
-	pages := 12
+	pages := 6
 	if *mustDrive {
 		pages = 900
 	}

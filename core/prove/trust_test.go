@@ -21,9 +21,9 @@ func TestVerdicts(t *testing.T) {
 	if len(files) < 10 {
 		t.Fatalf("only %d designs", len(files))
 	}
-	options := []Options{{States: 20_000}, {States: 20_000, Plain: true}}
+	options := []Options{{States: 6_000}, {States: 6_000, Plain: true}}
 	if *judge {
-		options = append(options, Options{States: 20_000, slice: true}, Options{States: 20_000, Plain: true, forget: true})
+		options = append(options, Options{States: 6_000, slice: true}, Options{States: 6_000, Plain: true, forget: true})
 	}
 	for _, f := range files {
 		text, err := os.ReadFile(f)
