@@ -65,7 +65,7 @@ func TestMutants(t *testing.T) {
 				t.Parallel()
 				for i, mutant := range mutantsOf(string(text)) {
 					d := design.Parse("mutant.lien", mutant)
-					if d.Failed() || !*judge && i%12 != 0 {
+					if d.Failed() || !*judge && i%20 != 0 {
 						continue
 					}
 					tried.Add(1)
