@@ -203,8 +203,19 @@ func (p *Pair) both(el *page.Element, ours func() error, theirs func(*page.Eleme
 	return errors.Join(p.same(), failed) // a turn that fails fails in both, and leaves both as they were
 }
 
-// same says where the two pages differ.
+// same says where the two pages differ, also when the browser has drawn once more: a busy machine draws late.
 func (p *Pair) same() error {
+	err := p.compared()
+	if err == nil {
+		return nil
+	}
+	if late := p.b.session.RunAsync("requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(arguments[0])))", nil); late != nil {
+		return late
+	}
+	return p.compared()
+}
+
+func (p *Pair) compared() error {
 	now, err := p.in.Read()
 	if err != nil {
 		return err
