@@ -165,7 +165,7 @@ func TestRemembering(t *testing.T) {
 	for _, d := range wideDesigns(t) {
 		var want string
 		for _, o := range []Options{{Plain: true, forget: true}, {Plain: true}, {Disabled: map[string]bool{passOrder.Name: true}}} {
-			o.States = designs(60, 700)
+			o.States = designs(40, 700)
 			rep := Run(d, o)
 			if len(rep.Starts) > 0 && (rep.Starts[0].Symmetric) {
 				continue // fewer states; see TestAlike
