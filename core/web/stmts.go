@@ -95,9 +95,9 @@ func (c *code) do(s *design.Do) string {
 		of := c.operand(f.X)
 		switch m := f.Member.(type) {
 		case *design.ElementMethod:
-			return "lien.callElement(" + of + ", " + quoted(m.Label) + ", " + c.at(s.Span()) + after(args) + ")"
+			return c.callElement(f, s, m.Label, args)
 		case *design.FormPart:
-			return "lien.callElement(" + of + ", " + quoted(m.Label) + ", " + c.at(s.Span()) + ")"
+			return c.callElement(f, s, m.Label, nil)
 		case *design.Member:
 			dot := "."
 			if f.Optional {
@@ -111,6 +111,17 @@ func (c *code) do(s *design.Do) string {
 		return "lien.maybe(" + f + ", it => lien.call(it, " + c.at(s.Span()) + after(args) + "))"
 	}
 	return "lien.call(" + f + ", " + c.at(s.Span()) + after(args) + ")"
+}
+
+// callElement calls a method of an element; with ?. only where there is one.
+func (c *code) callElement(f *types.Select, s *design.Do, method string, args []string) string {
+	call := func(of string) string {
+		return "lien.callElement(" + of + ", " + quoted(method) + ", " + c.at(s.Span()) + after(args) + ")"
+	}
+	if f.Optional {
+		return "lien.maybe(" + c.operand(f.X) + ", it => " + call("it") + ")"
+	}
+	return call(c.operand(f.X))
 }
 
 // assign writes a value to a place.

@@ -1,7 +1,7 @@
 // Elements of a view, and what their users do to them.
 
 import { now } from "./nodes.js";
-import { text } from "./values.js";
+import { fail, text } from "./values.js";
 import { effect, nameIt } from "./blocks.js";
 import { Part } from "./parts.js";
 import { moved } from "./dom.js";
@@ -159,7 +159,8 @@ const words = new Set(["focus", "blur", "click", "select", "scrollIntoView", "sh
 
 /** Calls a method of an element when the turn is over. */
 export function callElement(el, name, at, ...args) {
-  if (el === null || !words.has(name)) return;
+  if (el === null) fail(at, `what stands before .${name} is null`);
+  if (!words.has(name)) return;
   now.calls.push(() => {
     if (!el.block.gone) el.dom[name](...args);
   });

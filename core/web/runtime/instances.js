@@ -11,9 +11,6 @@ import { follow, stopAll } from "./life.js";
 /** The instance behind what its code writes and reads: own[IN]. */
 export const IN = Symbol("instance");
 
-/** The components by their names. */
-export const all = new Map();
-
 /** The instances of each component that live. */
 export const live = new Map();
 
@@ -164,7 +161,6 @@ export function component(name, d) {
   }
   for (const [name, f] of Object.entries(comp.functions)) comp.face[name] = function (...args) { return f(this, ...args); };
   for (const [name, f] of Object.entries(comp.actions)) comp.face[name] = function (...args) { act(f, this[IN], args); };
-  all.set(name, comp);
   return comp;
 }
 

@@ -50,7 +50,7 @@ export class Node {
 }
 
 /** A piece of the page reads what the view names before that is there: it shows nothing so far. */
-export class NotYet {
+class NotYet {
   constructor(handle) {
     this.handle = handle;
   }
