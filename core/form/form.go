@@ -161,8 +161,10 @@ type locals struct {
 	up         *locals
 	sym        types.Symbol
 	term       *term        // of an item
+	list       *design.Unit // that it is an item of
 	unit       *design.Unit // of what a slot hands out
-	from       *instance    // that hands it out
+	mayGo      bool         // the slot comes and goes
+	from       *instance    // whose list it is, or that hands it out
 	fromLocals *locals
 }
 
@@ -361,9 +363,9 @@ func (i *instance) when(n *design.When, to *block, l *locals) {
 
 func (i *instance) each(n *design.Each, to *block, l *locals) {
 	out := &node{kind: "each", term: i.value(&n.List, l), item: &binder{}, index: &binder{}}
-	inner := &locals{up: l, sym: n.Item, term: &term{op: "item", sym: out.item}}
+	inner := &locals{up: l, sym: n.Item, term: &term{op: "item", sym: out.item}, list: &n.List, from: i, fromLocals: l}
 	if n.Index != nil {
-		inner = &locals{up: inner, sym: n.Index, term: &term{op: "item", sym: out.index}}
+		inner = &locals{up: inner, sym: n.Index, term: &term{op: "item", sym: out.index}, list: &n.List, from: i, fromLocals: l}
 	}
 	if n.By != nil {
 		out.by = i.value(n.By, inner)
@@ -388,7 +390,7 @@ func (i *instance) slot(n *design.SlotPlace, to *block, l *locals) {
 		for _, p := range f.Params {
 			for k, handed := range n.Names {
 				if handed == p.Label {
-					inner = &locals{up: inner, sym: p, unit: &n.Data[k], from: i, fromLocals: l}
+					inner = &locals{up: inner, sym: p, unit: &n.Data[k], mayGo: i.comesAndGoes, from: i, fromLocals: l}
 				}
 			}
 		}

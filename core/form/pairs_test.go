@@ -182,12 +182,68 @@ component kiln-page {
         }
       }
     }
+    button "Keep" { click -> { const was = heat; send news("a"); heat = was } }
     button "Either" { click -> { for (n of [2]) { if (n > 1) heat = 0 else { seen = "one" } } } }
     p ` + "`${heat} ${seen}`" + `
   }
 }
 
 start kiln-page
+`,
+
+	// what a slot handed out, read where its place may be gone by then: this has no form
+	"handed": `component hand-box {
+  holds k: number = 0
+  action set(n: number) { k = n }
+  view { slot data(k <- k, set <- set) }
+}
+
+component outer-box {
+  emits close()
+  emits seen(n: number)
+  view {
+    hand-box {
+      fill data(k, set) {
+        button "Close" { click -> { const was = k; set(5); emit close(); emit seen(k); log was } }
+      }
+    }
+  }
+}
+
+component kiln-page {
+  holds shown: boolean = true
+  holds seen: number = 0
+
+  view {
+    when shown { outer-box { close -> shown = false; seen(n) -> seen = n } }
+    p ` + "`${seen}`" + `
+  }
+}
+
+start kiln-page
+`,
+
+	// what an item is after the turn changed the list that it comes from
+	"changing": `type Ware = { id: string, name: string, parts: string[] }
+
+component ware-page {
+  holds wares: Ware[] = [{ id: "a", name: "Bowl", parts: ["foot", "rim"] }]
+  holds seen: string = ""
+  holds count: number = 0
+
+  view {
+    each w in wares by w.id {
+      button "Name" { click -> { const was = w.name; wares = wares.map(x => ({ ...x, name: x.name + "!" })); seen = ` + "`name ${w.name}`" + `; log was } }
+      button "Count" { click -> { const was = w.name; count += 1; seen = ` + "`count ${w.name}`" + `; log was } }
+      each p at i in w.parts by i {
+        button ` + "`Part ${i}`" + ` { click -> { const was = p; wares = wares.map(x => ({ ...x, parts: x.parts.map(y => y + "!") })); seen = ` + "`part ${p}`" + `; log was } }
+      }
+    }
+    p ` + "`${seen}, ${count}`" + `
+  }
+}
+
+start ware-page
 `,
 
 	// what goes with the place where it is held: a branch of a when, an item
@@ -373,10 +429,14 @@ func TestApart(t *testing.T) {
 
 		{"moments", "`told ${was}`", "`told ${heat}`"},
 		{"moments", "`burns ${was}`", "`burns ${running(cool)}`"},
+		{"moments", "send news(\"a\"); heat = was", "send news(\"a\"); log was"},
 		{"moments", "was + heat", "heat + heat"},
 		{"moments", "first == second", "second == second"},
 		{"moments", "if (n > 1) heat = 0 else { seen = \"one\" }", "if (n > 1) { heat = 0; seen = \"one\" }"},
 
+		{"changing", "`name ${w.name}`", "`name ${was}`"},
+		{"changing", "`part ${p}`", "`part ${was}`"},
+		{"handed", "emit close(); emit seen(k)", "emit seen(k); emit close()"},
 		{"places", `name <- "top"`, `name <- "top"; heat <-> spare`},
 		{"places", `name <- "top"`, `name <- "top"; heat <-> lifted`},
 		{"places", "when shown { bell-row { rung -> spare += 1 } }", `when shown { button "Ring" { click -> start burn } }`},
@@ -417,7 +477,7 @@ func TestApart(t *testing.T) {
 				t.Fatalf("%q is not there", c.old)
 			}
 			before, after := parse(t, text), parse(t, strings.Replace(text, c.old, c.new, 1))
-			if why := form.Alike(before, before, before.Starts[0], before.Starts[0]); why != "" {
+			if why := form.Alike(before, before, before.Starts[0], before.Starts[0]); (why != "") != (c.page == "handed") {
 				t.Fatalf("the page has no form: %s", why)
 			}
 			if form.Alike(before, after, before.Starts[0], after.Starts[0]) == "" || form.Alike(after, before, after.Starts[0], before.Starts[0]) == "" {
@@ -436,6 +496,7 @@ func TestOneForm(t *testing.T) {
 		{"elements", ".lit  <- lit\n      .hidden <- hot\n      title <- \"Kiln\"\n      lang <- \"en\"", "lang <- \"en\"\n      .hidden <- hot\n      title <- \"Kiln\"\n      .lit <- lit"},
 		{"elements", "input named other", "input"},
 		{"elements", "aria-pressed <- lit; click -> lit = !lit", "click -> lit = !lit; aria-pressed <- lit"},
+		{"changing", "`count ${w.name}`", "`count ${was}`"},
 		{"handlers", "const was = a; a = b; b = was", "const was = b; b = a; a = was"},
 		{"handlers", "add(n)\n    add(m)", "list = [...list, n]\n    add(m)"},
 		{"handlers", "if (n > 3) return\n    add(n)\n    add(m)", "if (n > 3) { log n } else {\n    add(n)\n    add(m)\n    }"},

@@ -33,10 +33,11 @@ type store struct {
 	lost  *term // after what may have changed any cell
 }
 
-// changes are the cells that hold another value than at first, and what they hold.
+// changes are the cells that hold another value than at first, and what they hold. After what may have changed any of
+// them, to write what a cell held at first is a change, too.
 func (s *store) changes() (list []change) {
 	for _, c := range s.order {
-		if is := s.cells[c]; !(is.op == "cell" && is.sym == any(c)) {
+		if is := s.cells[c]; s.lost != nil || !(is.op == "cell" && is.sym == any(c)) {
 			list = append(list, change{c, is})
 		}
 	}
@@ -262,16 +263,30 @@ func (b *builder) constant(c *design.Const) *term {
 	return t
 }
 
-// local reads an item, or what a slot hands out.
+// local reads an item, or what a slot hands out. An item follows its list: after a change of that it is what the list
+// has under its key then. A link keeps what it gave where its place is to go in this turn, which is not followed here.
 func (r *run) local(s types.Symbol) *term {
 	l := r.locals.find(s)
 	switch {
 	case l == nil:
 		giveUp("a name is not there")
-	case l.term != nil:
+	case l.term == nil && l.mayGo && r.changed():
+		giveUp("what a slot hands out is read after a change, in a place that may be gone then")
+	case l.term == nil:
+		return r.in(l.from, l.fromLocals).eval(l.unit.Expr)
+	case !r.changed():
 		return l.term
 	}
-	return r.in(l.from, l.fromLocals).eval(l.unit.Expr)
+	was, is := (&run{i: l.from, locals: l.fromLocals, vars: l.from.captured}).eval(l.list.Expr), r.in(l.from, l.fromLocals).eval(l.list.Expr)
+	if identical(was, is) {
+		return l.term
+	}
+	return op("in its list", l.term, is)
+}
+
+// identical says whether two terms of one form are the same.
+func identical(a, b *term) bool {
+	return a == b || a.op == b.op && a.sym == b.sym && (a.val == nil) == (b.val == nil) && (a.val == nil || value.Equal(a.val, b.val)) && slices.EqualFunc(a.kids, b.kids, identical)
 }
 
 // member reads a member of the instance.

@@ -154,14 +154,9 @@ func (w *writer) above(f *source.File, at source.Pos) string {
 			}
 			break
 		}
-		line := w.d.Set.Position(at).Line
-		for _, c := range slices.Backward(file.Comments) {
-			if c.Own && w.d.Set.Position(c.At.Start).Line == line-1 {
-				lines = append(lines, commentText(c.Text))
-				line--
-			}
+		for _, c := range file.Above(at) {
+			lines = append(lines, commentText(c.Text))
 		}
-		slices.Reverse(lines)
 	}
 	return strings.Join(lines, " ")
 }

@@ -29,18 +29,16 @@ func (w *writer) module(d *design.Component) string {
 	return head.String() + "\n" + w.docOf(d) + body
 }
 
-// docOf are the comments right above a component.
+// docOf are the comments right above a component, as they are written.
 func (w *writer) docOf(d *design.Component) string {
-	f := w.d.Set.File(d.Syntax.Start)
-	lines := strings.Split(f.Text, "\n")
-	from := f.LineOf(d.Syntax.Start) - 1
-	at := from
-	for at > 0 && strings.HasPrefix(strings.TrimSpace(lines[at-1]), "//") {
-		at--
-	}
 	doc := ""
-	for _, l := range lines[at:from] {
-		doc += strings.TrimRight(l, "\r") + "\n"
+	for _, f := range w.d.Files {
+		if f.Source != w.d.Set.File(d.Syntax.Start) {
+			continue
+		}
+		for _, c := range f.Above(d.Syntax.Start) {
+			doc += strings.TrimSpace(c.Text) + "\n"
+		}
 	}
 	return doc
 }
