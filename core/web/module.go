@@ -175,7 +175,7 @@ func (c *code) member(d *design.Component, m *design.Member) string {
 		return head + ", of: () => [" + strings.Join(kinds, ", ") + "] }"
 	}
 	if kind := attributeOf(m); kind != "" {
-		head += ", attr: " + quoted(kind)
+		head += ", attr: " + quoted(kind) + oneOf(m.Type())
 	}
 	if m.Kind == design.Takes && !m.Implied && m.Init == nil {
 		if types.Nullable(m.Type()) {

@@ -67,7 +67,54 @@ component glaze-field {
   view { button ` + "`Glaze ${value}`" + ` { disabled <- disabled; click -> value = value == "ash" ? "tin" : "ash" } }
 }
 
-component studio-page { view { ware-card { fired <- true; ware <- null; format <- asIt }; rack-group { rack-box { label <- "in" } }; step-pager; glaze-field { name <- "g" } } }
+component name-card {
+  takes content: string = "c"
+  takes last: number = 1
+  takes constructor: string = "k"
+  takes size: "small" | "large" = "small"
+  takes heat: number
+  takes double: number = last * 2
+  shares root: string = "r"
+  shares given: boolean = false
+  emits set(toString: string)
+  offers start, fills, valueOf
+  action start() { root = "started" }
+  derives fills = ` + "`${content} ${root}`" + `
+  derives valueOf(el: string) = el + content
+  view {
+    button "Set" { click -> { given = !given; emit set(root) } }
+    p ` + "`${content} ${last} ${constructor} ${root} ${given} ${size} ${heat} ${double}`" + `
+  }
+}
+
+component fail-clock {
+  holds n: number = 0
+  holds rows: number[] = [1, 2]
+  timer wrong after 100 { n = 1 / (n - n) }
+  timer again every 100 { n = n + 1; if (n == 2) n = 1 / (n - n) }
+  view {
+    button "Wrong" { click -> start wrong }
+    button "Again" { click -> start again }
+    button "Both" { click -> rows = [1, 1] }
+    each r in rows by r { em ` + "`${r}`" + ` }
+    p ` + "`${n} ${running(wrong)}`" + `
+  }
+}
+
+component late-form {
+  holds said: string = "?"
+  view {
+    form named card {
+      submit(v) -> said = ` + "`${v.maker} ${card.touched} ${card.dirty}`" + `
+      input { name <- "maker"; aria-label <- "Maker" }
+      button "Send"
+      button "Reset" { type <- "reset" }
+    }
+    p ` + "`${said}`" + `
+  }
+}
+
+component studio-page { view { ware-card { fired <- true; ware <- null; format <- asIt }; rack-group { rack-box { label <- "in" } }; step-pager; glaze-field { name <- "g" }; name-card { heat <- 1 }; fail-clock; late-form } }
 
 derives asIt(n: number) = ` + "`${n}`" + `
 
@@ -186,10 +233,39 @@ func TestOutside(t *testing.T) {
 			"low and floor: false true true")
 		o.gives(`window.heard = []; $("rack-group").addEventListener("valuechange", e => heard.push(e.detail.value.join())); $("rack-box button").click(); return heard.join(" ") + " " + $("rack-group").value.join()`, "floor,top floor,top")
 	})
+	t.Run("names that elements have", func(t *testing.T) {
+		o := openOutside(t, b, `<name-card heat="5"></name-card>`)
+		o.gives(`return text("name-card p")`, "c 1 k r false small 5 2")
+		o.gives(`const c = $("name-card"); c.content = "C"; c.last = 4; c.constructor = "K"; c.root = "R"; return text("name-card p") + "; " + c.content + c.last + c.constructor + c.root + c.given`,
+			"C 4 K R false small 5 8; C4KRfalse")
+		o.gives(`const c = $("name-card"); c.start(); return c.fills + ", " + c.valueOf("a")`, "C started, aC")
+		o.gives(`const c = $("name-card"); let heard = ""; c.addEventListener("set", e => heard += e.detail.toString); c.addEventListener("givenchange", e => heard += e.detail.given); $("name-card button").click(); return heard`, "startedtrue")
+		o.gives(`const c = $("name-card"); c.setAttribute("content", "x"); c.remove(); await null; await null; $("body").append(c); return text("name-card p")`, "x 4 K R false small 5 8")
+	})
+	t.Run("what does not fit", func(t *testing.T) {
+		o := openOutside(t, b, `<name-card heat="5" size="large" last="3"></name-card><name-card heat="hot"></name-card><name-card></name-card>`)
+		o.gives(`return [...document.querySelectorAll("name-card")].map(c => c.children.length).join()`, "2,0,0")
+		o.gives(`const c = $("name-card"); c.setAttribute("size", "huge"); c.setAttribute("heat", "warm"); c.setAttribute("last", ""); return text("name-card p")`, "c 3 k r false large 5 6")
+		o.gives(`const c = $("name-card"); c.removeAttribute("heat"); c.removeAttribute("size"); c.removeAttribute("last"); return text("name-card p")`, "c 1 k r false small 5 2")
+		o.gives(`const c = document.querySelectorAll("name-card")[1]; c.heat = 7; return c.textContent.includes("small 7")`, "true")
+	})
+	t.Run("turns that fail", func(t *testing.T) {
+		o := openOutside(t, b, `<fail-clock></fail-clock>`)
+		o.gives(`$("fail-clock button").click(); advance(1000); advance(1000); return text("fail-clock p") + "; " + told.length + " " + told[0].includes("not a finite number")`, "0 false; 1 true")
+		o.gives(`document.querySelectorAll("fail-clock button")[1].click(); advance(100); advance(100); advance(100); return text("fail-clock p") + "; " + told.length`, "1 false; 3")
+		o.gives(`document.querySelectorAll("fail-clock button")[2].click(); return [...document.querySelectorAll("fail-clock em")].map(x => x.textContent).join() + " " + told.at(-1).includes("two items of this list have the key 1")`, "1,2 true")
+	})
+	t.Run("forms that are asked late", func(t *testing.T) {
+		o := openOutside(t, b, `<late-form></late-form>`)
+		o.gives(`const i = $("late-form input"); i.focus(); i.blur(); $("late-form button").click(); return text("late-form p")`, "true false")
+		o.gives(`const i = $("late-form input"); i.value = "Ada"; i.dispatchEvent(new Event("input", { bubbles: true })); $("late-form button").click(); return text("late-form p")`, "Ada true true")
+		o.gives(`document.querySelectorAll("late-form button")[1].click(); const i = $("late-form input"); const was = i.value; $("late-form button").click(); return "(" + was + ") " + text("late-form p")`, "() false false")
+	})
 	t.Run("in a form", func(t *testing.T) {
 		o := openOutside(t, b, `<form><glaze-field name="glaze"></glaze-field><button>Send</button></form>`)
 		o.gives(`return new FormData($("form")).get("glaze")`, "ash")
 		o.gives(`$("glaze-field button").click(); return new FormData($("form")).get("glaze") + " " + $("glaze-field").value`, "tin tin")
+		o.gives(`$("glaze-field").value = "celadon"; return new FormData($("form")).get("glaze")`, "celadon")
 		o.gives(`$("form").reset(); return new FormData($("form")).get("glaze") + " " + text("glaze-field button")`, "ash Glaze ash")
 		o.gives(`$("glaze-field").setAttribute("disabled", ""); return $("glaze-field button").disabled`, "true")
 	})

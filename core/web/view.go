@@ -9,7 +9,6 @@ import (
 	"lien/core/design"
 	"lien/core/html"
 	"lien/core/types"
-	"lien/core/value"
 )
 
 func number(n int) string { return strconv.Itoa(n) }
@@ -151,14 +150,18 @@ func heldAs(t types.Type) string {
 	if types.Assignable(types.NonNull(types.Widen(t)), types.Number) {
 		return map[bool]string{true: `, type: "number?"`, false: `, type: "number"`}[types.Nullable(t)]
 	}
-	if types.Assignable(types.String, t) {
-		return ""
-	}
+	return oneOf(t)
+}
+
+// oneOf are the literals that a value can be, where it cannot be every text or number.
+func oneOf(t types.Type) string {
 	var one []string
-	for _, m := range types.Members(t) {
-		if l, ok := m.(types.Literal); ok {
-			one = append(one, constant(value.Value(l.Value)))
+	for _, m := range types.Members(types.NonNull(t)) {
+		l, ok := m.(types.Literal)
+		if !ok {
+			return ""
 		}
+		one = append(one, constant(l.Value))
 	}
 	return ", one: [" + strings.Join(one, ", ") + "]"
 }

@@ -5,7 +5,7 @@ import { Node, cell, compute, derived, dirty, dropDeps, keepOld, now, read, untr
 import { moved } from "./dom.js";
 import { turn } from "./turns.js";
 import { Part } from "./parts.js";
-import { face, instance, unmountInstance } from "./instances.js";
+import { face, instance, unmountInstance, usage } from "./instances.js";
 
 let numbers = 0;
 
@@ -337,7 +337,7 @@ class SlotPart extends Part {
       this.doms = this.filled.val;
       return;
     }
-    if (host?.content[t.name]) {
+    if (host?.content?.[t.name]) {
       this.doms = host.content[t.name];
       return;
     }
@@ -387,6 +387,7 @@ class UsePart extends Part {
   constructor(t, block, parent) {
     super(t, block, parent);
     this.inst = instance(t.component(), { t, inst: block.inst, block, above: within(block) });
+    this.used = this.inst;
     nameIt(t.named, block, this.inst);
     mountBlock(this.inst.comp.view, this.inst, null, this, parent, body => { this.inst.body = body; });
     this.inst.live();
@@ -414,9 +415,9 @@ export function within(block) {
 
 /** A component that is used in a view. */
 export function use(component, t) {
-  const fills = {};
-  for (const [name, f] of Object.entries(t.fills ?? {})) fills[name] = { ...f, body: blockOf(f.body, f.level) };
-  return { links: {}, ties: {}, seeds: {}, on: {}, ...t, fills, component, mount(b, parent) { return new UsePart(this, b, parent); } };
+  const u = { ...usage(t), component, mount(b, parent) { return new UsePart(this, b, parent); } };
+  for (const [name, f] of Object.entries(u.fills)) u.fills[name] = { ...f, body: blockOf(f.body, f.level) };
+  return u;
 }
 
 /** Gives what is named to the member or local that stands for it. */

@@ -32,7 +32,7 @@ class ElementPart extends Part {
     this.parts = t.children.map(c => c.mount(block, this));
     if (this.parts.length > 0) moved(this);
     for (const name of Object.keys(t.on)) listen(name);
-    if (t.on.outside) listenOutside(this);
+    if (t.on.outside) outsiders.add(this);
     nameIt(t.named, block, this);
     now.shown.add(this);
   }
@@ -95,7 +95,14 @@ function taken(dom, t) {
   return !t.one || t.one.includes(dom.value) ? dom.value : undefined;
 }
 
-const addresses = new Set(["href", "src", "action", "formaction", "xlink:href", "data", "poster"]);
+// Attributes that lead somewhere; the last three animate one that does (SVG 2, 16).
+const addresses = new Set(["href", "src", "action", "formaction", "xlink:href", "data", "poster", "to", "from", "values"]);
+
+// runs says whether an address is a program, as the URL standard (4.4) reads it: without control characters and blanks
+// before it, and without line feeds and tabs in it.
+function runs(address) {
+  return address.split(";").some(part => /^javascript:/i.test(part.replace(/[\t\n\r]/g, "").replace(/^[\u0000-\u0020]+/, "")));
+}
 
 // set gives an element an attribute. What would run as a program is refused, wherever it comes from.
 function set(dom, name, v, prints) {
@@ -105,7 +112,7 @@ function set(dom, name, v, prints) {
     return;
   }
   const is = v === true && !prints ? "" : text(v);
-  if (addresses.has(name) && /^[\u0000-\u0020]*j[\s]*a[\s]*v[\s]*a[\s]*s[\s]*c[\s]*r[\s]*i[\s]*p[\s]*t[\s]*:/i.test(is)) {
+  if (addresses.has(name) && runs(is)) {
     console.error(`the address ${is} would run a program, and is left out`);
     dom.removeAttribute(name);
     return;
@@ -131,14 +138,6 @@ export function resetProps() {
 }
 
 const outsiders = new Set();
-let listens = false;
-
-function listenOutside(el) {
-  outsiders.add(el);
-  if (listens) return;
-  listens = true;
-  listen("outside");
-}
 
 /** The elements that hear presses elsewhere. */
 export function outside() {

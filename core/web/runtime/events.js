@@ -3,8 +3,8 @@
 import { run, turn } from "./turns.js";
 import { now } from "./nodes.js";
 import { outside, pieces } from "./elements.js";
-import { formValues, formsAsked, formsChanged, resetFields, touch } from "./forms.js";
-import { compare } from "./places.js";
+import { fieldOf, formValues, formsChanged, resetFields, touch } from "./forms.js";
+import { inOrder } from "./places.js";
 
 // These do not bubble: only the element that they are raised on hears them.
 const still = new Set(["focus", "blur", "mouseenter", "mouseleave", "pointerenter", "pointerleave", "load", "error", "scroll", "toggle",
@@ -24,25 +24,32 @@ for (const name of ["input", "change", "toggle", "submit", "reset", "focusout"])
 
 function hear(e) {
   const target = pieces.get(e.target);
-  if (e.type === "submit" && target) e.preventDefault(); // it never leads to another page
-  const resets = e.type === "reset" && target?.dom.localName === "form";
-  if (resets) e.preventDefault(); // it gives fields the values that they had at first, whatever their attributes are
-  const change = target && changes(e, target);
-  const path = on(e);
-  let prevented = false;
-  if (change || path.some(el => !el.block.gone && el.t.on[e.type])) turn(e.type, () => {
-    change?.();
-    const outer = now.event;
-    now.event = { prevented: false, stopped: false };
-    for (const el of path) {
-      handle(e, el);
-      if (now.event.stopped) break;
+  const resets = target && e.type === "reset" && target.dom.localName === "form";
+  // A form never leads to another page, and gives its fields the values that they had at first, whatever attributes say.
+  if (resets || (target && e.type === "submit")) e.preventDefault();
+  const kept = raise(e, e.type, on(e), target && changes(e, target));
+  if (resets && kept) turn("the fields of a form are reset", () => resetFields(target));
+}
+
+// raise makes a turn of an event that somebody on its path hears, or that changes something. It says whether the event
+// goes on to what it does by itself.
+function raise(e, name, path, change) {
+  if (!change && !path.some(el => !el.block.gone && el.t.on[name])) return true;
+  const event = { prevented: false, stopped: false };
+  turn(name, () => {
+    now.event = event;
+    try {
+      change?.();
+      for (const el of path) {
+        handle(e, name, el);
+        if (event.stopped) break;
+      }
+    } finally {
+      now.event = null;
     }
-    if (now.event.prevented) e.preventDefault();
-    prevented = now.event.prevented;
-    now.event = outer;
   });
-  if (resets && !prevented) turn("the fields of a form are reset", () => resetFields(target));
+  if (event.prevented) e.preventDefault();
+  return !event.prevented;
 }
 
 // on is the path of an event, innermost first.
@@ -62,11 +69,13 @@ function changes(e, el) {
       };
     case "change":
       return () => {
-        touch(el);
+        touch(fieldOf(el));
         now.touched.push(el);
       };
-    case "focusout":
-      return formsAsked() ? () => touch(el) : null;
+    case "focusout": {
+      const field = fieldOf(el);
+      return field && !field.touched ? () => touch(field) : null;
+    }
     case "toggle":
       return () => {
         if (el.dom.localName !== "details") return;
@@ -81,10 +90,10 @@ function typed(dom) {
   return dom.localName === "textarea" || (dom.localName === "input" && ["text", "search", "url", "tel", "email", "password", "number"].includes(dom.type));
 }
 
-function handle(e, el) {
-  for (const does of el.t.on[e.type] ?? []) {
+function handle(e, name, el) {
+  for (const does of el.t.on[name] ?? []) {
     if (el.block.ending()) return;
-    run(does, el.block.inst, el.block, e.type === "submit" && el.t.form ? formValues(el) : value(e, el));
+    run(does, el.block.inst, el.block, name === "submit" && el.t.form ? formValues(el) : value(e, el));
   }
 }
 
@@ -107,12 +116,7 @@ function value(e, el) {
 
 // pressed tells those that listen that a press landed elsewhere.
 function pressed(e) {
-  for (const el of outside().sort(compare)) {
-    if (el.dom.contains(e.target)) continue;
-    turn("outside", () => {
-      for (const does of el.t.on.outside) if (!el.block.ending()) run(does, el.block.inst, el.block, value(e, el));
-    });
-  }
+  for (const el of inOrder(outside(), x => x)) if (!el.dom.contains(e.target)) raise(e, "outside", [el]);
 }
 
 /** Keeps an event from what it does by itself, or from those further out. */

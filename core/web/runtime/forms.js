@@ -2,27 +2,20 @@
 
 import { same } from "./values.js";
 import { cell, now, read, write } from "./nodes.js";
+import { piecesOf } from "./parts.js";
 
 /** The forms whose values somebody reads. */
 const asked = new Set();
 
-// fields are those of a form that take part now. What stands in a form control belongs to it.
+// fieldsIn are the native fields and the form controls of a form. What stands in a form control belongs to it.
+function fieldsIn(form) {
+  return [...piecesOf(form.parts, p => !p.used?.comp.field)].filter(p => p.used?.comp.field || (p.dom && isField(p.dom)));
+}
+
+// fields are those that take part now.
 function fields(form) {
-  const list = [];
-  const walk = parts => {
-    for (const p of parts) {
-      if (p.inst?.comp.field && p.t.component) {
-        const { own } = p.inst;
-        if (own.name && own.disabled !== true) list.push({ name: own.name, inst: p.inst });
-        continue;
-      }
-      if (p.dom && isField(p.dom)) list.push({ name: p.dom.getAttribute("name") ?? linked(p, "name"), el: p });
-      if (p.parts) walk(p.parts);
-      for (const b of p.shown()) walk(b.parts);
-    }
-  };
-  walk(form.parts);
-  return list.filter(f => f.inst || (f.name && !isDisabled(f.el)));
+  return fieldsIn(form).map(p => (p.used ? { name: p.used.own.name, inst: p.used, off: p.used.own.disabled === true } : { name: linked(p, "name"), el: p, off: isDisabled(p) }))
+    .filter(f => f.name && !f.off);
 }
 
 // linked is what an attribute is to be, which the document may not have yet.
@@ -126,48 +119,38 @@ export function formsAsked() {
   return asked.size > 0;
 }
 
-function control(block) {
-  for (let b = block; b.host; b = b.host.block) if (b.host.inst?.comp.field) return b.host.inst;
-  return null;
+/** The field that an element is, or the form control that it stands in; or null. */
+export function fieldOf(el) {
+  for (let b = el.block; b.host; b = b.host.block) if (b.host.used?.comp.field) return b.host.used;
+  return isField(el.dom) ? el : null;
 }
 
-/** Notes that a field, or the form control that it stands in, was changed by its user, or left. */
-export function touch(el) {
-  const of = control(el.block) ?? (isField(el.dom) ? el : null);
-  if (!of || of.touched) return;
-  touchAt(of);
-}
-
-/** Notes that a form control was changed by its user. */
-export function touchAt(of) {
-  if (of.touched) return;
-  of.touched = true;
-  now.undo.push({ back: () => { of.touched = false; } });
+/** Notes that a field was changed by its user, or left. */
+export function touch(field) {
+  if (!field || field.touched) return;
+  field.touched = true;
+  now.undo.push({ back: () => { field.touched = false; } });
   formsChanged();
+}
+
+function untouch(field) {
+  const was = field.touched;
+  field.touched = false;
+  now.undo.push({ back: () => { field.touched = was; } });
 }
 
 /** Gives the fields of a form their first values. */
 export function resetFields(form) {
-  for (const f of fields(form)) {
-    if (!f.inst) continue;
-    f.inst.writeShared(f.inst.comp.field, f.inst.first);
-    const was = f.inst.touched;
-    f.inst.touched = false;
-    now.undo.push({ back: () => { f.inst.touched = was; } });
+  const list = fieldsIn(form);
+  for (const { used } of list) {
+    if (!used) continue;
+    used.writeShared(used.comp.field, used.first);
+    untouch(used);
   }
-  const natives = [];
-  const walk = parts => {
-    for (const p of parts) {
-      if (p.inst?.comp.field && p.t.component) continue;
-      if (p.dom && isField(p.dom)) natives.push(p);
-      if (p.parts) walk(p.parts);
-      for (const b of p.shown()) walk(b.parts);
-    }
-  };
-  walk(form.parts);
-  for (const p of natives) {
+  for (const p of list) {
+    if (p.used) continue;
     restore(p);
-    p.touched = false;
+    untouch(p);
     now.touched.push(p);
     p.took("value", "checked");
   }

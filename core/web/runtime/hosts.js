@@ -1,6 +1,6 @@
 // Components as custom elements: what any page can do with them.
 
-import { clean, dropDeps, now, read, untracked, write } from "./nodes.js";
+import { clean, dirty, dropDeps, now, read, untracked, write } from "./nodes.js";
 import { isRecord } from "./values.js";
 import { mountBlock, unmount, within } from "./blocks.js";
 import { pieces } from "./elements.js";
@@ -28,50 +28,184 @@ function copied(v) {
 function give(i, m, v) {
   const n = i.nodes[m.name];
   if (n.code) {
-    const { code, val, state } = n;
-    now.undo.push({ back: () => Object.assign(n, { code, val, state: 2 }) });
+    const { code, val } = n;
+    now.undo.push({ back: () => Object.assign(n, { code, val, state: dirty }) });
     dropDeps(n, 0);
-    Object.assign(n, { code: null, val: val ?? null, state: state && clean });
+    Object.assign(n, { code: null, val: val ?? null, state: clean });
   }
   write(n, v);
 }
 
-// fromText is what an attribute says, as a member takes it.
+// fromText is what an attribute says, as a member takes it; undefined where it says nothing that fits.
 function fromText(m, text) {
   if (m.attr === "boolean") return text !== null && text !== "false";
-  if (text === null) return m.code ? undefined : null;
-  if (m.attr !== "number") return text;
-  return Number.isFinite(Number(text)) && text.trim() !== "" ? Number(text) : null;
+  if (text === null) return m.may ? null : undefined;
+  const v = m.attr === "number" ? (text.trim() === "" ? NaN : Number(text)) : text;
+  return Number.isNaN(v) || (m.one && !m.one.includes(v)) ? undefined : v;
 }
+
+// The elements that stand for components, and what is behind each: none of it can be seen from outside, so members can
+// be called as they like.
+const hosted = new WeakMap();
 
 /** The nearest instance above a host, across elements that are used in plain HTML. */
 export function above(host) {
   for (let at = host.parentNode; at; at = at.parentNode ?? at.host) {
     const piece = pieces.get(at);
     if (piece) return within(piece.block);
-    if (at.root?.comp) return at.root;
+    const root = hosted.get(at)?.root;
+    if (root) return root;
   }
   return null;
 }
 
-// waits is a host above that is to be an element of a component, and is not defined so far.
-function waits(host) {
+// waitsFor is an element above that is to stand for a component, and is not defined so far.
+function waitsFor(host) {
   for (let at = host.parentElement; at; at = at.parentElement) if (at.localName.includes("-") && !at.matches(":defined")) return at.localName;
   return null;
 }
 
-const hosts = new Set();
+// Those that share something, which is told outside when it changes.
+const sharing = new Set();
 
-/** Tells outside what hosts share, where it has changed. */
+/** Tells outside what is shared, where it has changed. */
 export function settled() {
-  for (const h of hosts) h.tell();
+  for (const h of sharing) h.tell();
+}
+
+/** What is behind an element that stands for a component. */
+class Hosted {
+  given = Object.create(null); // by outside
+  content = null; // what stood in it, by the names of slots
+  fills = Object.create(null); // functions for slots that hand out data
+  root = null; // the instance, while it is there
+  last = Object.create(null); // what outside knows of what is shared
+
+  constructor(el, comp, open, internals) {
+    Object.assign(this, { el, comp, open, internals });
+    this.shares = open.filter(m => m.kind === "shares");
+  }
+
+  connect() {
+    const name = waitsFor(this.el);
+    if (name) {
+      customElements.whenDefined(name).then(() => this.el.isConnected && this.connect());
+      return;
+    }
+    if (this.root) return;
+    this.el.style.display = "contents";
+    for (const m of this.open) this.before(m.name);
+    for (const s of this.comp.slots) this.before(s);
+    this.content ??= contentOf(this.el);
+    this.start();
+  }
+
+  // before takes up what was set on the element before it stood for a component.
+  before(name) {
+    if (!Object.hasOwn(this.el, name)) return;
+    const v = this.el[name];
+    delete this.el[name];
+    this.el[name] = v;
+  }
+
+  // start begins when all is given that the component needs.
+  start() {
+    const left = this.open.filter(m => m.need && !(m.name in this.given)).map(m => m.name);
+    if (left.length === 0) {
+      turn("start", () => this.begin());
+      return;
+    }
+    setTimeout(() => {
+      if (this.el.isConnected && !this.root) console.warn(`${this.comp.name} waits until it is given ${left.join(" and ")}`);
+    });
+  }
+
+  begin() {
+    const given = Object.assign(Object.create(null), this.given);
+    for (const m of this.open) if (m.attr === "boolean" && !m.code && !(m.name in given)) given[m.name] = m.may ? null : false;
+    const i = instance(this.comp, null, given, this);
+    this.root = i;
+    now.undo.push({ back: () => this.leave() });
+    const host = this;
+    this.holder = { dom: this.el, get parts() { return host.root === i ? i.body.parts : []; } };
+    mountBlock(this.comp.view, i, null, null, this.holder, body => { i.body = body; });
+    i.live();
+    if (this.shares.length > 0) sharing.add(this);
+    for (const m of this.shares) this.last[m.name] = read(i.nodes[m.name]);
+  }
+
+  leave() {
+    this.root = null;
+    sharing.delete(this);
+  }
+
+  disconnect() {
+    queueMicrotask(() => {
+      const i = this.root;
+      if (this.el.isConnected || !i) return;
+      this.leave();
+      turn("end", () => {
+        unmount(i.body, this.holder);
+        unmountInstance(i);
+      });
+    });
+  }
+
+  attribute(m, text) {
+    const v = fromText(m, text);
+    if (v !== undefined) return this.set(m, v);
+    if (text !== null) console.warn(`${this.comp.name}: ${m.name} cannot be "${text}"`);
+    else delete this.given[m.name];
+    if (text === null && m.code && this.root) this.change(m, untracked(() => m.code(this.root.own, null)));
+  }
+
+  get(m) {
+    return copied(this.root ? untracked(() => read(this.root.nodes[m.name])) : this.given[m.name]);
+  }
+
+  set(m, v) {
+    this.given[m.name] = copied(v);
+    if (this.root) this.change(m, this.given[m.name]);
+    else if (this.content && this.el.isConnected) this.start();
+  }
+
+  change(m, v) {
+    this.last[m.name] = v;
+    turn(`set ${m.name}`, () => give(this.root, m, v));
+  }
+
+  // reset gives a form control its first value.
+  reset() {
+    if (this.root) this.change(this.open.find(m => m.name === this.comp.field), this.root.first);
+  }
+
+  // tell reports what changed from inside since outside was told.
+  tell() {
+    for (const m of this.shares) {
+      const v = untracked(() => read(this.root.nodes[m.name]));
+      if (m.name === this.comp.field && v !== this.formed) {
+        this.formed = v;
+        this.internals.setFormValue(this.formValue(v));
+      }
+      if (v === this.last[m.name]) continue;
+      this.last[m.name] = v;
+      now.reports.push(() => this.el.dispatchEvent(new CustomEvent(`${m.name}change`, { detail: { [m.name]: copied(v) } })));
+    }
+  }
+
+  formValue(v) {
+    if (!Array.isArray(v)) return v === null ? null : String(v);
+    const data = new FormData();
+    for (const x of v) data.append(this.el.getAttribute("name") ?? this.given.name ?? "", String(x));
+    return data;
+  }
 }
 
 /** Puts a component at the end of the page, with what a start gives it. */
 export function mount(comp, given = {}) {
-  const host = document.createElement(comp.name);
-  Object.assign(host.given, given);
-  document.body.append(host);
+  const el = document.createElement(comp.name);
+  Object.assign(hosted.get(el).given, given);
+  document.body.append(el);
 }
 
 /** Defines a component as a custom element. */
@@ -83,154 +217,43 @@ export function define(comp) {
   class Host extends HTMLElement {
     static formAssociated = comp.field !== undefined;
     static observedAttributes = [...attrs.keys()];
-    given = {}; // by outside
-    content = null; // what stood in it, by the names of slots
-    fills = {}; // functions for slots that hand out data
-    root = null;
-    internals = comp.field ? this.attachInternals() : null;
-    last = {}; // what outside knows of what is shared
 
-    connectedCallback() {
-      const name = waits(this);
-      if (name) {
-        customElements.whenDefined(name).then(() => this.isConnected && this.connectedCallback());
-        return;
-      }
-      if (this.root) return;
-      this.style.display = "contents";
-      for (const m of [...open, ...comp.slots ?? []]) this.before(m.name ?? m);
-      this.content ??= contentOf(this);
-      this.start();
+    constructor() {
+      super();
+      hosted.set(this, new Hosted(this, comp, open, comp.field ? this.attachInternals() : null));
     }
 
-    // start begins when all is given that the component needs.
-    start() {
-      const left = open.filter(m => m.need && !(m.name in this.given)).map(m => m.name);
-      if (left.length === 0) {
-        turn("start", () => this.begin());
-        return;
-      }
-      setTimeout(() => {
-        if (this.isConnected && !this.root) console.warn(`${comp.name} waits until it is given ${left.join(" and ")}`);
-      });
-    }
-
-    // before takes up what was set on the element before it was one of a component.
-    before(name) {
-      if (!Object.hasOwn(this, name)) return;
-      const v = this[name];
-      delete this[name];
-      this[name] = v;
-    }
-
-    begin() {
-      for (const m of open) if (m.attr === "boolean" && !m.code) this.given[m.name] ??= m.may ? null : false;
-      const i = instance(comp, null, this.given, this);
-      this.root = i;
-      now.undo.push({ back: () => { this.root = null; } });
-      const host = this;
-      this.holder = { dom: this, get parts() { return host.root === i ? i.body.parts : []; } };
-      mountBlock(comp.view, i, null, null, this.holder, body => { i.body = body; });
-      i.live();
-      hosts.add(this);
-      for (const m of open) if (m.kind === "shares") this.last[m.name] = read(i.nodes[m.name]);
-    }
-
-    disconnectedCallback() {
-      queueMicrotask(() => {
-        if (this.isConnected || !this.root) return;
-        const i = this.root;
-        this.root = null;
-        hosts.delete(this);
-        turn("end", () => {
-          unmount(i.body, this.holder);
-          unmountInstance(i);
-        });
-      });
-    }
-
-    attributeChangedCallback(name, _, text) {
-      const m = attrs.get(name);
-      const v = fromText(m, text);
-      if (v === undefined) delete this.given[m.name];
-      this.set(m, v === undefined ? untracked(() => m.code(this.root?.own, null)) : v, v !== undefined);
-    }
-
-    formResetCallback() {
-      const m = open.find(o => o.name === comp.field);
-      if (this.root) this.set(m, this.root.first, false);
-    }
-
-    formDisabledCallback(is) {
-      this.set(open.find(m => m.name === "disabled"), is);
-    }
-
-    set(m, v, keep = true) {
-      const is = copied(v);
-      if (keep) this.given[m.name] = is;
-      if (!this.root && this.isConnected && this.content) this.start();
-      if (!this.root) return;
-      this.last[m.name] = is;
-      turn(`set ${m.name}`, () => give(this.root, m, is));
-    }
-
-    // tell reports what changed from inside since outside was told.
-    tell() {
-      for (const m of open) {
-        if (m.kind !== "shares") continue;
-        const v = untracked(() => read(this.root.nodes[m.name]));
-        if (m.name === comp.field) this.internals.setFormValue(formValue(this, v));
-        if (v === this.last[m.name]) continue;
-        this.last[m.name] = v;
-        now.reports.push(() => this.dispatchEvent(new CustomEvent(`${m.name}change`, { detail: { [m.name]: copied(v) } })));
-      }
-    }
+    connectedCallback() { hosted.get(this).connect(); }
+    disconnectedCallback() { hosted.get(this).disconnect(); }
+    attributeChangedCallback(name, _, text) { hosted.get(this).attribute(attrs.get(name), text); }
+    formResetCallback() { hosted.get(this).reset(); }
+    formDisabledCallback(is) { hosted.get(this).set(open.find(m => m.name === "disabled"), is); }
   }
 
-  for (const m of open) {
-    Object.defineProperty(Host.prototype, m.name, {
-      configurable: true,
-      get() { return copied(this.root ? untracked(() => read(this.root.nodes[m.name])) : this.given[m.name]); },
-      set(v) { this.set(m, v); },
-    });
-  }
-  for (const name of comp.slots ?? []) {
-    Object.defineProperty(Host.prototype, name, {
-      configurable: true,
-      get() { return this.fills[name] ?? null; },
-      set(f) { this.fills[name] = f; },
-    });
-  }
-  for (const name of comp.offers ?? []) offer(Host.prototype, comp, name);
+  const property = (name, get, set) => Object.defineProperty(Host.prototype, name, { configurable: true, get, set });
+  for (const m of open) property(m.name, function () { return hosted.get(this).get(m); }, function (v) { hosted.get(this).set(m, v); });
+  for (const s of comp.slots) property(s, function () { return hosted.get(this).fills[s] ?? null; }, function (f) { hosted.get(this).fills[s] = f; });
+  for (const name of comp.offers) property(name, offered(comp, name));
   customElements.define(comp.name, Host);
 }
 
-function offer(proto, comp, name) {
-  if (comp.actions[name]) {
-    proto[name] = function (...args) {
-      if (this.root) turn(`call ${name}`, () => run(comp.actions[name], this.root, null, ...args.map(copied)));
-    };
-  } else if (comp.functions[name]) {
-    proto[name] = function (...args) { return this.root ? copied(untracked(() => comp.functions[name](this.root.own, ...args))) : null; };
-  } else {
-    Object.defineProperty(proto, name, { configurable: true, get() { return this.root ? copied(untracked(() => this.root.own[name])) : null; } });
-  }
+// offered gives what a component offers: a method, or a value to read.
+function offered(comp, name) {
+  const action = comp.actions[name];
+  return function () {
+    const i = hosted.get(this).root;
+    if (action) return (...args) => { if (i) turn(`call ${name}`, () => run(action, i, null, ...args.map(copied))); };
+    if (comp.functions[name]) return (...args) => (i ? copied(untracked(() => comp.functions[name](i.own, ...args.map(copied)))) : null);
+    return i ? copied(untracked(() => i.own[name])) : null;
+  };
 }
 
-// contentOf are the nodes that stand in a host, by the slots that they are for.
-function contentOf(host) {
-  const list = {};
-  for (const n of [...host.childNodes]) {
-    const name = n.nodeType === Node.ELEMENT_NODE ? n.getAttribute("slot") ?? "" : "";
+// contentOf are the nodes that stand in an element, by the slots that they are for.
+function contentOf(el) {
+  const list = Object.create(null);
+  for (const n of el.childNodes) {
     if (n.nodeType === Node.TEXT_NODE && n.data.trim() === "") continue;
-    (list[name] ??= []).push(n);
+    (list[n.slot ?? ""] ??= []).push(n);
   }
   return list;
-}
-
-function formValue(host, v) {
-  if (!Array.isArray(v)) return v === null ? null : String(v);
-  const data = new FormData();
-  for (const x of v) data.append(host.getAttribute("name") ?? host.given.name ?? "", String(x));
-  return data;
 }

@@ -5,7 +5,7 @@ import { cell, derived, dropDeps, named as namedBy, now, read, untracked, write 
 import { blockOf } from "./blocks.js";
 import { run } from "./turns.js";
 import { above } from "./hosts.js";
-import { touchAt } from "./forms.js";
+import { touch } from "./forms.js";
 import { follow, stopAll } from "./life.js";
 
 /** The instance behind what its code writes and reads: own[IN]. */
@@ -21,7 +21,7 @@ class Instance {
   timers = [];
   body = null;
   gone = false;
-  bound = {};
+  bound = Object.create(null);
   clocks = null; // counts changes of its timers, once somebody asks whether one runs
   open = null; // it is open above the page
 
@@ -36,6 +36,9 @@ class Instance {
   }
 
   isGone() { return this.gone; }
+
+  /** Whether it does something when it comes or goes. */
+  hooked() { return this.comp.mount.length + this.comp.unmount.length > 0; }
 
   /** Whether its place will be gone after the next refresh. */
   ending() {
@@ -53,8 +56,8 @@ class Instance {
 
   /** Sets up what it does by itself, when its view is there. */
   live() {
-    for (const f of this.comp.follows ?? []) follow(this, f);
-    if (this.comp.mount || this.comp.unmount) now.arriving.push(this);
+    for (const f of this.comp.follows) follow(this, f);
+    if (this.hooked()) now.arriving.push(this);
   }
 
   release() {
@@ -65,14 +68,14 @@ class Instance {
 
   /** The nearest context of a kind above. What it supplies itself is for those below it. */
   context(of) {
-    const i = this.use ? this.use.above : this.host && above(this.host);
+    const i = this.use ? this.use.above : this.host && above(this.host.el);
     return i ? i.contexts.find(c => c.comp === of && c !== this) ?? i.context(of) : null;
   }
 
   /** Writes a shared member: the place it is tied to, or its own cell. */
   writeShared(name, v) {
     const u = this.use;
-    if (name === this.comp.field && now.event) touchAt(this);
+    if (name === this.comp.field && now.event) touch(this);
     if (!u || !u.t.links[name]) write(this.nodes[name], v);
     else if (u.t.ties[name] && !u.inst.gone) u.t.ties[name](u.inst.own, u.block, v);
   }
@@ -84,7 +87,7 @@ const kinds = {
   named: (i, m) => cell(null, m.name),
   gathers: (i, m) => cell([], m.name),
   supplies(i, m) {
-    const c = instance(m.of(), { t: { links: {}, ties: {}, seeds: {}, on: {}, fills: {}, ...m.links }, inst: i, block: null, above: i });
+    const c = instance(m.of(), { t: usage(m.links), inst: i, block: null, above: i });
     i.contexts.push(c);
     c.live();
     return cell(c, m.name);
@@ -105,7 +108,7 @@ function first(i, m) {
 }
 
 /** Makes an instance with what its user links to it. */
-export function instance(comp, use, seeds = {}, host = null) {
+export function instance(comp, use, seeds = Object.create(null), host = null) {
   const i = new Instance(comp, use);
   i.host = host;
   for (const m of comp.members) {
@@ -134,7 +137,7 @@ export function unmountInstance(i) {
   live.get(i.comp).delete(i);
   stopAll(i);
   now.undo.push({ back: () => { i.gone = false; live.get(i.comp).add(i); } });
-  if (i.comp.mount || i.comp.unmount) now.leaving.push(i);
+  if (i.hooked()) now.leaving.push(i);
 }
 
 /** What code reads of a value: of an instance what it offers. */
@@ -142,9 +145,20 @@ export function face(v) {
   return v instanceof Instance ? v.own : v;
 }
 
+/** An object with nothing in it but what is given: names are looked up in it. */
+export function bare(o = {}) {
+  return Object.assign(Object.create(null), o);
+}
+
+/** What the user of a component links to it, to be looked up by the names of members. */
+export function usage(t) {
+  return { ...t, links: bare(t.links), ties: bare(t.ties), seeds: bare(t.seeds), on: bare(t.on), fills: bare(t.fills) };
+}
+
 /** A component, with its members in the order of the text. */
 export function component(name, d) {
-  const comp = { name, members: [], actions: {}, functions: {}, timers: {}, emits: {}, hears: {}, ...d, view: blockOf(d.view ?? []) };
+  const comp = { name, members: [], follows: [], mount: [], unmount: [], offers: [], slots: [], ...d, view: blockOf(d.view ?? []) };
+  for (const group of ["actions", "functions", "timers", "emits", "hears"]) comp[group] = bare(d[group]);
   comp.face = {};
   for (const m of comp.members) {
     Object.defineProperty(comp.face, m.name, {

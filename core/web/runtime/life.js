@@ -4,6 +4,7 @@
 import { fail, same } from "./values.js";
 import { Node, cell, compute, dirty, now, read, untracked, update, write } from "./nodes.js";
 import { compare, nested } from "./places.js";
+import { piecesOf } from "./parts.js";
 import { formsChanged } from "./forms.js";
 import { IN, live } from "./instances.js";
 import { run, turn } from "./turns.js";
@@ -84,17 +85,10 @@ export function regather() {
 function gathered(i, m) {
   const kinds = m.of();
   const list = [];
-  const walk = parts => {
-    for (const p of parts) {
-      if (p.inst && p.t.component) {
-        if (kinds.includes(p.inst.comp)) list.push(p.inst);
-        if (p.inst.comp.members.some(o => o.kind === "gathers" && same(o.of().map(c => c.name), kinds.map(c => c.name)))) continue;
-      }
-      if (p.parts) walk(p.parts);
-      for (const b of p.shown()) walk(b.parts);
-    }
-  };
-  if (i.body) walk(i.body.parts);
+  const alike = comp => comp.members.some(o => o.kind === "gathers" && same(o.of().map(c => c.name), kinds.map(c => c.name)));
+  for (const p of piecesOf(i.body?.parts ?? [], p => !(p.used && alike(p.used.comp)))) {
+    if (p.used && kinds.includes(p.used.comp)) list.push(p.used);
+  }
   return list;
 }
 
@@ -127,10 +121,10 @@ export function runHooks() {
   for (const i of gone) for (const c of i.contexts) now.lasting.add(c);
   for (const i of gone) {
     for (const c of i.contexts) now.lasting.delete(c);
-    for (const h of i.comp.unmount ?? []) untracked(() => run(h, i, null));
+    for (const h of i.comp.unmount) untracked(() => run(h, i, null));
   }
   now.lasting.clear();
-  for (const i of born) if (!i.gone) for (const h of i.comp.mount ?? []) untracked(() => run(h, i, null));
+  for (const i of born) if (!i.gone) for (const h of i.comp.mount) untracked(() => run(h, i, null));
 }
 
 // Opened components are mounted when the page is up to date.
@@ -191,20 +185,22 @@ function drop(t) {
   t.inst.timers = t.inst.timers.filter(o => o !== t);
 }
 
+// letGo ends a timer, until the turn fails.
+function letGo(t) {
+  drop(t);
+  now.undo.push({ back: () => { clock.timers.push(t); t.inst.timers.push(t); } });
+  changed(t.inst);
+}
+
 function halt(i, name, args) {
-  const list = i.timers.filter(t => t.name === name && begins(t, args));
-  for (const t of list) {
-    drop(t);
-    now.undo.push({ back: () => { clock.timers.push(t); i.timers.push(t); } });
-  }
-  return list.length > 0;
+  for (const t of i.timers.filter(t => t.name === name && begins(t, args))) letGo(t);
 }
 
 const begins = (t, args) => args.every((a, k) => same(a, t.args[k]));
 
 /** Stops the timers whose first arguments match. */
 export function stop(own, name, ...args) {
-  if (halt(own[IN], name, args)) changed(own[IN]);
+  halt(own[IN], name, args);
 }
 
 function changed(i) {
@@ -232,11 +228,9 @@ export function endsWith(f) {
   ends.push(f);
 }
 
-/** Waits, and makes a turn then; nothing in the design stops it but its end. */
-export function after(inst, delay, fires) {
-  const t = { inst, name: " ", args: [], delay, due: dueNow() + delay, fires };
-  launch(t);
-  return () => halt(inst, " ", []) && undefined;
+/** Waits, and makes a turn then; nothing in the design stops it but the end of the instance. */
+export function after(inst, cause, delay, fires) {
+  launch({ inst, name: null, cause, args: [], delay, due: dueNow() + delay, fires });
 }
 
 function schedule() {
@@ -249,15 +243,20 @@ function fire(t) {
   if (!clock.timers.includes(t)) return schedule();
   if (t.due > keeper.now()) return schedule();
   clock.at = t.due;
-  turn(`timer ${t.name}`, () => {
-    drop(t);
-    now.undo.push({ back: () => { clock.timers.push(t); t.inst.timers.push(t); } });
+  const ran = turn(t.cause ?? `timer ${t.name}`, () => {
+    letGo(t);
     if (t.fires) return t.fires();
     const of = t.inst.comp.timers[t.name];
     if (of.every) launch({ ...t, due: t.due + t.delay });
-    else changed(t.inst);
     run(of.does, t.inst, null, ...t.args);
   });
   clock.at = undefined;
+  if (!ran) missed(t);
   schedule();
+}
+
+// missed lets a timer go whose turn failed: it would fail again at once, for ever. One that repeats comes again.
+function missed(t) {
+  if (t.name !== null && t.inst.comp.timers[t.name].every) t.due += t.delay;
+  else turn("a timer whose turn failed is let go", () => letGo(t));
 }

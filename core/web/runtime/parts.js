@@ -4,6 +4,7 @@ import { release, retire, revive } from "./blocks.js";
 
 export class Part {
   isEach = false;
+  used = null; // the instance of a component that is used here
   constructor(t, block, parent) {
     this.block = block;
     this.order = t.order;
@@ -16,4 +17,14 @@ export class Part {
   revive() { for (const b of this.shown()) revive(b); }
   release() { for (const b of this.shown()) release(b); }
   ends() { return false; }
+}
+
+/** The pieces in some, in the order of the page; enter says whether to go into one. */
+export function* piecesOf(parts, enter = () => true) {
+  for (const p of parts) {
+    yield p;
+    if (!enter(p)) continue;
+    if (p.parts) yield* piecesOf(p.parts, enter);
+    for (const b of p.shown()) yield* piecesOf(b.parts, enter);
+  }
 }

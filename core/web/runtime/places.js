@@ -20,8 +20,10 @@ export function shown(window) {
 }
 
 function relate(a, b, blocks) {
-  const x = path(a.block, a.order);
-  const y = path(b.block, b.order);
+  return along(path(a.block, a.order), path(b.block, b.order), blocks);
+}
+
+function along(x, y, blocks) {
   for (let i = 0; i < x.length && i < y.length; i++) {
     if (x[i] === y[i]) continue;
     return { order: i % 2 === 0 ? blocks(x[i], y[i]) : x[i] - y[i], nested: false };
@@ -37,4 +39,11 @@ export function compare(a, b, blocks = items) {
 /** Whether one of two places is inside of the other. */
 export function nested(a, b) {
   return relate(a, b, items).nested;
+}
+
+/** A list in the order in which places of its things come on the page. */
+export function inOrder(list, placeOf) {
+  if (list.length < 2) return list;
+  const ways = new Map(list.map(x => [x, placeOf(x)]).map(([x, at]) => [x, path(at.block, at.order)]));
+  return list.toSorted((a, b) => along(ways.get(a), ways.get(b), items).order);
 }

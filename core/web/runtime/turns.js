@@ -3,7 +3,7 @@
 
 import { Failure, fail } from "./values.js";
 import { abandon, clean, dirty, mark, now, openWindow, untracked, update } from "./nodes.js";
-import { compare, items, shown } from "./places.js";
+import { inOrder, items, shown } from "./places.js";
 import { commit } from "./dom.js";
 import { resetProps } from "./elements.js";
 import { formsAsked, formsChanged } from "./forms.js";
@@ -27,14 +27,15 @@ export function run(body, inst, block, ...args) {
   }
 }
 
-/** Makes a turn of something from outside. Turns never nest: what comes in one waits. */
+/** Makes a turn of something from outside, and says whether it did. Turns never nest: what comes in one waits. */
 export function turn(cause, handlers) {
   if (running) {
     waiting.push([cause, handlers]);
-    return;
+    return true;
   }
-  one(cause, handlers);
+  const ran = one(cause, handlers);
   while (waiting.length > 0) one(...waiting.shift());
+  return ran;
 }
 
 function one(cause, handlers) {
@@ -46,12 +47,13 @@ function one(cause, handlers) {
     end();
   } catch (why) {
     rollback();
-    running = false;
     console.error(`${cause}: ${why.message}`, ...(why instanceof Failure ? [] : [why]));
-    return;
+    return false;
+  } finally {
+    running = false;
   }
-  running = false;
   outside();
+  return true;
 }
 
 function begin() {
@@ -61,7 +63,7 @@ function begin() {
   openWindow();
 }
 
-// end shows what the turn came to. From here on nothing fails.
+// end shows what the turn came to.
 function end() {
   for (let round = 0; round === 0 || (now.fielded && formsAsked()); round++) {
     if (round > maxRounds) fail("", "the fields of a form do not settle");
@@ -82,7 +84,7 @@ function outside() {
   const reports = now.reports.splice(0);
   const calls = now.calls.splice(0);
   for (const r of reports) r();
-  for (const c of calls) c();
+  for (const c of calls) c(); // browsers end those that call each other
 }
 
 function settleAll() {
@@ -101,13 +103,13 @@ function settleAll() {
 }
 
 function busy() {
-  return now.following.length + now.queue.length + now.arriving.length + now.leaving.length > 0 || now.moved || now.opening?.length > 0;
+  return now.following.length + now.queue.length + now.arriving.length + now.leaving.length > 0 || now.moved || now.opening.length > 0;
 }
 
 function refreshAll() {
   for (let round = 0; now.queue.length > 0; round++) {
     if (round > maxRounds) fail("", `the page does not settle: after ${maxRounds} rounds something still changes`);
-    const batch = now.queue.sort((a, b) => compare(a.part, b.part));
+    const batch = inOrder(now.queue, n => n.part);
     now.queue = [];
     for (const n of batch) {
       if (n.block.gone) continue;
@@ -128,7 +130,7 @@ function rollback() {
     } else u.back?.();
   }
   for (const n of now.again) again.add(n);
-  Object.assign(now, { undo: [], marked: [], queue: [], stale: [], following: [], arriving: [], leaving: [], calls: [], reports: [], opening: [], touched: [], moved: false, again: [] });
+  Object.assign(now, { undo: [], marked: [], queue: [], stale: [], following: [], arriving: [], leaving: [], calls: [], reports: [], opening: [], touched: [], fielded: false, moved: false, again: [] });
   now.lasting.clear();
   now.epoch++;
   openWindow();

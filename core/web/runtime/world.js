@@ -1,10 +1,10 @@
 // What comes from anywhere: messages, replies, opened components, reports.
 
 import { now } from "./nodes.js";
-import { compare } from "./places.js";
+import { inOrder } from "./places.js";
 import { Block, mountBlock, unmount } from "./blocks.js";
 import { Part } from "./parts.js";
-import { IN, instance, live, unmountInstance } from "./instances.js";
+import { IN, instance, live, unmountInstance, usage } from "./instances.js";
 import { run, turn } from "./turns.js";
 import { after, endsWith, whenOpened } from "./life.js";
 
@@ -14,13 +14,12 @@ export function emit(own, name, ...args) {
   if (i.use === null) {
     const names = i.comp.emits[name];
     const detail = Object.fromEntries(names.map((n, k) => [n, args[k] ?? null]));
-    now.reports.push(() => i.host?.dispatchEvent(new CustomEvent(name, { detail })));
+    now.reports.push(() => i.host?.el.dispatchEvent(new CustomEvent(name, { detail })));
     return;
   }
   const does = i.use.t.on[name];
   if (does && !i.use.inst.gone) run(does, i.use.inst, i.use.block, ...args);
-  const users = i.users.filter(u => !u.gone).sort((a, b) => compare(a.place(), b.place()));
-  for (const u of users) {
+  for (const u of inOrder(i.users.filter(x => !x.gone), x => x.place())) {
     for (const m of u.comp.members) if (m.on?.[name] && u.nodes[m.name].val === i && !u.gone) run(m.on[name], u, null, ...args);
   }
 }
@@ -29,8 +28,7 @@ export function emit(own, name, ...args) {
 export function send(channel, ...args) {
   const list = [];
   for (const [comp, some] of live) if (comp.hears[channel]) list.push(...some);
-  list.sort((a, b) => compare(a.place(), b.place()));
-  for (const i of list) if (!i.ending()) run(i.comp.hears[channel], i, null, ...args);
+  for (const i of inOrder(list, x => x.place())) if (!i.ending()) run(i.comp.hears[channel], i, null, ...args);
 }
 
 /** The questions that wait, the oldest first. */
@@ -52,7 +50,7 @@ export function ask(own, op, args, got, failed) {
   if (i.gone) return;
   const a = { inst: i, op, args, got, failed };
   setAsks([...asks, a]);
-  if (op.after) after(i, Math.max(0, op.after(...args)), () => answered(a));
+  if (op.after) after(i, op.name, Math.max(0, op.after(...args)), () => answered(a));
 }
 
 function answered(a, failure = 0) {
@@ -79,9 +77,7 @@ export function service(name, operations) {
 let openings = [];
 
 class Opening extends Part {
-  isModal = false;
   closed = false;
-  order = 0;
   shown() { return [this.inst.body]; }
   ends() { return this.closed || this.opener.ending(); }
 }
@@ -100,7 +96,7 @@ function opened(o) {
   const dom = document.createElement(o.modal ? "dialog" : "div");
   dom.className = "lien-layer";
   if (o.modal) dom.setAttribute("role", "presentation");
-  const t = { links: {}, ties: {}, seeds: {}, on: {}, fills: {}, order: 0, ...o.t, component: o.component };
+  const t = { ...usage(o.t), order: 0, component: o.component };
   const block = o.block ?? o.inst.body;
   const part = new Opening({ order: 0 }, outer(block), null);
   part.opener = o.inst;
