@@ -102,42 +102,31 @@ func thereAndBack(d *design.Design, random *rand.Rand) map[string][2]oneWay {
 				}
 				return Relink(d, d.Component("heat-field").Member("heat"), AsMethod, "", Reparse(d))
 			},
-			func(d *design.Design) (*Result, error) {
-				var res *Result
-				for _, as := range []string{AsTie, AsMethod, AsContext, AsFunction} {
-					of := d.Component("heat-field").Member("heat")
-					if as == AsFunction {
-						of = d.Component("kilnHeat").Member("heat")
-					}
-					var err error
-					if res, err = Relink(d, of, as, "", Reparse(d)); err != nil {
-						return nil, err
-					}
-					d = res.Design
-				}
-				return res, nil
-			},
+			heatAs(AsTie, AsMethod, AsContext, AsFunction),
 		},
 		"function, report, tie, context and back": {
 			func(d *design.Design) (*Result, error) {
 				return Relink(d, d.Component("heat-field").Member("heat"), AsReport, "", Reparse(d))
 			},
-			func(d *design.Design) (*Result, error) {
-				var res *Result
-				for _, as := range []string{AsTie, AsContext, AsFunction} {
-					of := d.Component("heat-field").Member("heat")
-					if as == AsFunction {
-						of = d.Component("kilnHeat").Member("heat")
-					}
-					var err error
-					if res, err = Relink(d, of, as, "", Reparse(d)); err != nil {
-						return nil, err
-					}
-					d = res.Design
-				}
-				return res, nil
-			},
+			heatAs(AsTie, AsContext, AsFunction),
 		},
+	}
+}
+
+// heatAs lets the heat travel one way after another, the last of them out of its context.
+func heatAs(ways ...string) oneWay {
+	return func(d *design.Design) (res *Result, err error) {
+		for _, as := range ways {
+			of := d.Component("heat-field").Member("heat")
+			if as == AsFunction {
+				of = d.Component("kilnHeat").Member("heat")
+			}
+			if res, err = Relink(d, of, as, "", Reparse(d)); err != nil {
+				return nil, err
+			}
+			d = res.Design
+		}
+		return res, nil
 	}
 }
 
