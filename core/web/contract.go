@@ -115,7 +115,10 @@ func script(t types.Type) string {
 		for i, f := range t.Fields {
 			parts[i] = key(f.Name) + ": " + script(f.Type)
 			if f.Optional {
-				parts[i] = key(f.Name) + "?: " + script(types.Or(f.Type, types.Null))
+				parts[i] = key(f.Name) + "?: " + script(f.Type)
+				if !types.Nullable(f.Type) {
+					parts[i] += " | null"
+				}
 			}
 		}
 		if len(parts) == 0 {
