@@ -131,7 +131,7 @@ func (t *terminal) why(rule string) error {
 	for _, part := range []struct{ title, text string }{{"Wrong", p.Wrong}, {"Right", p.Right}} {
 		t.printf("\n%s\n", t.paint(bold, part.title))
 		for _, line := range strings.Split(strings.TrimRight(part.text, "\n"), "\n") {
-			t.printf("  %s\n", strings.TrimRight(strings.Replace(line, "// HERE", "// <- here", 1), " "))
+			t.printf("  %s\n", strings.TrimRight(strings.Replace(line, " HERE", " <- here", 1), " "))
 		}
 	}
 	return nil

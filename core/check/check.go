@@ -36,7 +36,8 @@ type rule struct {
 var rules = []rule{toldToNobody, neverReportedAtAll, neverChanged, neverUsed, heldUnseen, asideShown, copyGoesStale, alwaysTogether,
 	workedOut, itemWithoutKey, keysMeet, passedThrough, forwardedThrough, handedToNobody, linkedOneWay,
 	keptTwice, itemGoesStale, countedBeside,
-	supplierMissing, sentToNobody, failureUnheard, neverLeaves, neverStops, suppliedAgain, usedNextDoor, chasesItself, turnedAround, neverMade, neverOpened}
+	supplierMissing, sentToNobody, failureUnheard, neverLeaves, neverStops, suppliedAgain, usedNextDoor, chasesItself, turnedAround, neverMade, neverOpened,
+	reachesNothing, classUnstyled, unknownProperty, framesMeet, hidesUnseen}
 
 // Options set the levels of rules; off leaves one out.
 type Options struct {

@@ -31,7 +31,7 @@ func TestPages(t *testing.T) {
 	for _, name := range Rules() {
 		t.Run(name, func(t *testing.T) {
 			p := Page(name)
-			if p.Why == "" || lineOf(p.Wrong, "// HERE") == 0 {
+			if p.Why == "" || lineOf(p.Wrong, " HERE") == 0 {
 				t.Fatal("the page has no reason, or no marked line")
 			}
 			d := design.Parse("wrong.lien", p.Wrong)
@@ -39,7 +39,7 @@ func TestPages(t *testing.T) {
 			for _, f := range Run(d, Options{}) {
 				at := d.Set.Position(f.Span.Start)
 				switch {
-				case f.Rule == name && at.Line == lineOf(p.Wrong, "// HERE"):
+				case f.Rule == name && at.Line == lineOf(p.Wrong, " HERE"):
 					hit++
 					if f.Level != p.Level || f.Write == "" {
 						t.Errorf("%s: level %s, remedy %q", f.Message, f.Level, f.Write)

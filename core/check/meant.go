@@ -3,11 +3,12 @@ package check
 import (
 	"strings"
 
+	"lien/core/css"
 	"lien/core/finding"
 	"lien/core/source"
 )
 
-// A comment "// meant RULE: reason", behind a line or above it, says that what
+// A comment "// meant RULE: reason", or /* ... */ in a sheet, behind a line or above it, says that what
 // the rule finds there is so on purpose.
 
 // meantComment is one such comment.
@@ -59,23 +60,38 @@ func near(rule string) string {
 
 func (p *pass) comments() []*meantComment {
 	var list []*meantComment
+	add := func(at source.Span, file *source.File, text string, own bool) {
+		text, ok := strings.CutPrefix(strings.TrimSpace(text), "meant ")
+		if !ok {
+			return
+		}
+		rule, reason, _ := strings.Cut(text, ":")
+		rule = strings.TrimSpace(rule)
+		if strings.ContainsAny(rule, " \t") {
+			return // an ordinary sentence
+		}
+		line := file.LineOf(at.Start)
+		if own {
+			line = file.LineOf(at.End) + 1
+		}
+		list = append(list, &meantComment{at: at, file: file, line: line, rule: rule, reason: strings.TrimSpace(reason)})
+	}
 	for _, f := range p.d.Files {
 		for _, c := range f.Comments {
-			text, ok := strings.CutPrefix(strings.TrimSpace(strings.TrimPrefix(c.Text, "//")), "meant ")
-			if !ok {
-				continue
-			}
-			rule, reason, _ := strings.Cut(text, ":")
-			rule = strings.TrimSpace(rule)
-			if strings.ContainsAny(rule, " \t") {
-				continue // an ordinary sentence
-			}
-			line := f.Source.LineOf(c.At.Start)
-			if c.Own {
-				line++
-			}
-			list = append(list, &meantComment{at: c.At, file: f.Source, line: line, rule: rule, reason: strings.TrimSpace(reason)})
+			add(c.At, f.Source, strings.TrimPrefix(c.Text, "//"), c.Own)
 		}
+	}
+	for _, s := range p.d.Styles {
+		file := p.d.Set.File(s.Base)
+		s.Sheet.Each(func(it *css.Item, _ []*css.Item) {
+			if it.Kind != css.Comment {
+				return
+			}
+			at := s.At(it.Start, it.End)
+			before := file.Slice(file.Pos(0), at.Start)
+			own := strings.TrimSpace(before[strings.LastIndexByte(before, '\n')+1:]) == ""
+			add(at, file, strings.TrimSuffix(strings.TrimPrefix(s.Sheet.Text[it.Start:it.End], "/*"), "*/"), own)
+		})
 	}
 	return list
 }

@@ -41,7 +41,7 @@ func (r *resolver) dataFile(k *Const, call *syntax.Call) {
 		r.errorf("data-differs", lit.Span(), "%s: data files end in .json or .csv", lit.Value).Instead("name such a file")
 		return
 	}
-	data, err := r.readData(k, lit.Value)
+	_, data, err := r.readBeside(k.Syntax.Start, lit.Value)
 	if err == nil {
 		k.Data, err = decode(lit.Value, data, k.typ)
 	}
@@ -57,31 +57,31 @@ func first(args []syntax.Expr) syntax.Expr {
 	return args[0]
 }
 
-// readData reads a file that must lie below the folder of the design.
-func (r *resolver) readData(k *Const, name string) ([]byte, error) {
+// readBeside reads a file that is named at a place, and must lie below the folder of the design; full is its path.
+func (r *resolver) readBeside(at source.Pos, name string) (full string, data []byte, err error) {
 	clean := path.Clean(name)
 	if path.IsAbs(clean) || clean == ".." || strings.HasPrefix(clean, "../") || strings.Contains(name, "\\") {
-		return nil, errors.New("data lies below the design's folder")
+		return "", nil, errors.New("this lies outside of the design's folder")
 	}
 	dir := "."
-	shown := r.d.Set.File(k.Syntax.Start).Name
+	shown := r.d.Set.File(at).Name
 	for n := range r.seen {
 		if r.show(n) == shown {
 			dir = path.Dir(n)
 		}
 	}
 	if r.fsys == nil {
-		return nil, errors.New("there is no folder to read it from")
+		return "", nil, errors.New("there is no folder to read it from")
 	}
-	full := path.Join(dir, clean)
-	data, err := source.Read(r.fsys, full, maxData)
+	full = path.Join(dir, clean)
+	data, err = source.Read(r.fsys, full, maxData)
 	if err == nil {
 		r.d.Sources = append(r.d.Sources, full)
 	}
 	if errors.Is(err, fs.ErrNotExist) {
 		err = errors.New("there is no such file")
 	}
-	return bytes.TrimPrefix(data, []byte("\ufeff")), source.Reason(err)
+	return full, bytes.TrimPrefix(data, []byte("\ufeff")), source.Reason(err)
 }
 
 func isDataFile(name string) bool {

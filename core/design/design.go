@@ -4,6 +4,7 @@ package design
 
 import (
 	"fmt"
+	"lien/core/css"
 	"lien/core/finding"
 	"lien/core/source"
 	"lien/core/syntax"
@@ -24,6 +25,8 @@ type Design struct {
 	Starts     []*Start
 	Laws       []*Law
 	Scenarios  []*Scenario
+	Styles     []*Style    // those of the page first
+	Hiding     *css.Hiding // what of them decides whether elements are shown
 	Findings   []*finding.Finding
 	Budget     Budget   // of its turns; what is usual, where there is none
 	Sources    []string // the files that were read, data among them, as the file system names them
@@ -333,7 +336,8 @@ type Start struct {
 	Links   []*Given
 	Seeds   []*Given
 	Samples []*Sample
-	Bounds  []*Unit // states in which one does not hold are not gone on from
+	Bounds  []*Unit    // states in which one does not hold are not gone on from
+	Screen  css.Screen // that it is shown on; nil: the usual one
 	Syntax  *syntax.Start
 }
 

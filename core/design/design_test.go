@@ -76,7 +76,7 @@ var mistakes = []mistake{
 	{
 		name: "a class on a component",
 		text: page("", `one-part.big { ware <- ware; act <- act } // <<`),
-		rule: "not-taken", words: "has no classes", remedy: "put .big on an element",
+		rule: "not-taken", words: "does not consist of one element", remedy: "or .big on an element in it",
 	},
 	{
 		name: "an event linked down",

@@ -250,6 +250,10 @@ func (r *resolver) resolve() {
 	for _, c := range r.d.Components {
 		r.view(c)
 	}
+	for _, c := range r.d.Components {
+		r.classed(c)
+	}
+	r.styles()
 	r.circles()
 	r.decls(func(d syntax.Decl) {
 		if s, ok := d.(*syntax.Start); ok {

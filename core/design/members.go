@@ -51,6 +51,7 @@ func (r *resolver) member(c *Component, m syntax.Member) {
 	case *syntax.Gathers:
 		r.gather(c, s)
 	case *syntax.Hook, *syntax.Follows, *syntax.Hears: // they have no name; bodies resolves them
+	case *syntax.Style: // styles resolves it
 	case *syntax.View:
 		if c.IsContext {
 			r.errorf("wrong-type", source.Span{Start: s.Start, End: s.Start + 4}, "a context has no view").Instead("let a component show it: uses %s", c.Name)

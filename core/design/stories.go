@@ -39,6 +39,8 @@ func (r *resolver) start(s *syntax.Start) {
 			c := r.checker(&scope{r: r, law: true})
 			x := c.Condition(cl.Value)
 			st.Bounds = append(st.Bounds, &Unit{x, c.Locals})
+		} else if ok && cl.Kind == "screen" {
+			r.screen(st, cl)
 		} else {
 			r.errorf("wrong-direction", it.Span(), "a start gives values: name <- value, or cell = value").Instead("write one of these")
 		}
@@ -134,6 +136,11 @@ func (r *resolver) law(s *syntax.Law) {
 	for _, cl := range s.Clauses {
 		if cl.Target != nil {
 			l.Samples = append(l.Samples, r.sample(cl))
+			continue
+		}
+		if cl.Kind == "screen" {
+			r.errorf("wrong-direction", cl.Span(), "screen stands in a start: it says what the page is shown on").
+				Instead("write start page { screen ... }, and the law on it")
 			continue
 		}
 		if cl.Kind == "within" {

@@ -14,8 +14,8 @@ import (
 // use resolves the use of a component: its links against what it takes and emits.
 func (v *viewResolver) use(at syntax.At, s *syntax.Element, c *Component, vs *viewScope) Node {
 	u := &Use{At: at, Component: c, Syntax: s}
-	if len(s.Classes) > 0 {
-		v.errorf("not-taken", s.Classes[0].Span(), "a component has no classes; its elements have").Instead("put .%s on an element in %s", s.Classes[0].Text, c.Name)
+	for _, k := range s.Classes {
+		u.Classes = append(u.Classes, k.Text)
 	}
 	for _, it := range s.Body {
 		switch it := it.(type) {
@@ -81,8 +81,12 @@ func (v *viewResolver) useLink(u *Use, s *syntax.Link, vs *viewScope) {
 	name := s.Name.Text
 	m := u.Component.Member(name)
 	switch {
+	case s.Class && v.within != nil:
+		v.errorf("not-taken", s.Name.Span(), "what is opened takes no classes").Instead("let %s take what decides about it, and put .%s on its own element", u.Component.Name, name)
 	case s.Class:
-		v.errorf("not-taken", s.Name.Span(), "a component has no classes; its elements have").Instead("put .%s on an element in %s", name, u.Component.Name)
+		if mark := v.mark(u.Marks, s, vs); mark != nil {
+			u.Marks = append(u.Marks, mark)
+		}
 	case m == nil || m.Kind == Action || m.Kind == Emits && s.Op == syntax.Assign:
 		v.notTaken(u, s, m)
 	case m.Kind == Emits:

@@ -76,6 +76,8 @@ type (
 	Use struct {
 		syntax.At
 		Component *Component
+		Classes   []string // that land on the root element of the component
+		Marks     []*Attr  // .class <- cond, likewise
 		Links     []*Given
 		Ties      []*Given // shared members and the places they are tied to
 		Seeds     []*Given // first values of shared members

@@ -305,18 +305,14 @@ func (v *viewResolver) lost(items []syntax.Item, vs *viewScope) {
 // elementLink resolves name <- expr, .class <- cond and name <-> cell.
 func (v *viewResolver) elementLink(e *Element, s *syntax.Link, vs *viewScope) {
 	name := s.Name.Text
-	for _, o := range append(append([]*Attr(nil), e.Attrs...), e.Marks...) {
-		if o.Name == name && o.Syntax.Class == s.Class {
-			v.errorf("declared-twice", s.Name.Span(), "%s is linked twice", name).See(o.Syntax.Start, "the other link").Instead("keep one of them")
-		}
+	if !s.Class {
+		v.once(e.Attrs, s)
 	}
 	switch {
 	case s.Class:
-		if s.Op != syntax.Down {
-			v.wrongWay(s, "a class is only shown: write ."+name+" <- condition")
-			return
+		if mark := v.mark(e.Marks, s, vs); mark != nil {
+			e.Marks = append(e.Marks, mark)
 		}
-		e.Marks = append(e.Marks, &Attr{name, v.unit(vs, s.Value, types.Boolean, "a class stands or not: its condition is"), s})
 	case s.Op == syntax.Assign && v.eventLinked(s):
 	case s.Op == syntax.Assign:
 		arrow := source.Span{Start: s.Name.Span().End, End: s.Value.Span().Start}
@@ -326,6 +322,25 @@ func (v *viewResolver) elementLink(e *Element, s *syntax.Link, vs *viewScope) {
 	default:
 		v.attribute(e, s, vs)
 	}
+}
+
+// once reports a second link of a name.
+func (v *viewResolver) once(list []*Attr, s *syntax.Link) {
+	for _, o := range list {
+		if o.Name == s.Name.Text {
+			v.errorf("declared-twice", s.Name.Span(), "%s is linked twice", o.Name).See(o.Syntax.Start, "the other link").Instead("keep one of them")
+		}
+	}
+}
+
+// mark resolves .class <- cond beside others.
+func (v *viewResolver) mark(others []*Attr, s *syntax.Link, vs *viewScope) *Attr {
+	v.once(others, s)
+	if s.Op != syntax.Down {
+		v.wrongWay(s, "a class is only shown: write ."+s.Name.Text+" <- condition")
+		return nil
+	}
+	return &Attr{s.Name.Text, v.unit(vs, s.Value, types.Boolean, "a class stands or not: its condition is"), s}
 }
 
 func (v *viewResolver) wrongWay(s *syntax.Link, write string) *finding.Finding {

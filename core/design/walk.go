@@ -288,6 +288,9 @@ func (v Visitor) inNode(n Node) {
 		v.Unit(n.By)
 		v.Nodes(n.Body)
 	case *Use:
+		for _, a := range n.Marks {
+			v.Unit(&a.Unit)
+		}
 		v.givens(n.Links)
 		v.givens(n.Ties)
 		v.givens(n.Seeds)

@@ -19,6 +19,7 @@ type Element struct {
 	attrs   []node // as in the template
 	parts   []part
 	first   *page.Props // at its mounting; nil: none
+	lent    *lent       // classes from the users of the component that consists of it; nil: none
 	number  int         // as its state was last read
 	changed *node       // of a form whose values are read: changes with its fields
 }
@@ -34,6 +35,7 @@ func (t *elementTemplate) mount(e *Engine, b *Block, parent *Element) part {
 			e.effect(&el.attrs[i], t.attrs[i].code, b, el)
 		}
 	}
+	el.borrow(e)
 	el.parts = mountAll(e, t.children, b, el)
 	el.firstProps(e)
 	e.name(t.named, b, el)
@@ -253,7 +255,16 @@ func (el *Element) Classes() []string {
 		}
 	}
 	v, _ := el.Attr("class")
-	return append(list, strings.Fields(v)...)
+	list = append(list, strings.Fields(v)...)
+	if el.lent != nil {
+		list = append(list, el.lent.classes...)
+		for i := range el.lent.marks {
+			if el.block.e.shown(&el.lent.marks[i]) == value.Value(value.Bool(true)) {
+				list = append(list, el.lent.names[i])
+			}
+		}
+	}
+	return list
 }
 
 // Instance is the component in whose view the element is written.

@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strings"
 
+	"lien/core/css"
 	"lien/core/design"
 	"lien/core/flow"
 	"lien/core/page"
@@ -118,7 +119,7 @@ func newEngine(d *design.Design, strict bool) *Engine {
 	}
 	b.limit(false)
 	e := &Engine{budget: b, program: compile(d, strict), live: map[*component][]*Instance{}, unsorted: map[*component]bool{}, record: &Record{}}
-	e.page = page.New((*host)(e))
+	e.emptyPage(css.Usual())
 	return e
 }
 
@@ -179,6 +180,7 @@ func (i *Instance) Path() string {
 // Mount mounts a start. What was mounted before is forgotten.
 func (e *Engine) Mount(s *design.Start) (*Record, error) {
 	e.forget()
+	e.page.Screen = screenOf(s)
 	rec, err := e.turn("mount", func() {
 		c := e.program.components[s.Root]
 		given := map[int]*code{}
@@ -201,6 +203,20 @@ func (e *Engine) Mount(s *design.Start) (*Record, error) {
 	return rec, err
 }
 
+// screenOf is what the page of a start is shown on.
+func screenOf(s *design.Start) css.Screen {
+	if s.Screen == nil {
+		return css.Usual()
+	}
+	return s.Screen
+}
+
+// emptyPage begins a page, on a screen.
+func (e *Engine) emptyPage(s css.Screen) {
+	e.page = page.New((*host)(e))
+	e.page.Styles, e.page.Screen = e.program.design.Hiding, s
+}
+
 // begun runs what follows from mounting: methods of elements, and what asks for the focus.
 func (e *Engine) begun() error {
 	if err := e.runCalls(); err != nil {
@@ -218,7 +234,7 @@ func (e *Engine) forget() {
 	e.root, e.live, e.unsorted = nil, map[*component][]*Instance{}, map[*component]bool{}
 	e.timers, e.asks, e.openings, e.toOpen, e.journal = timers{}, nil, nil, nil, nil
 	e.outside, e.forms, e.turns, e.grouped = nil, nil, nil, nil
-	e.page = page.New((*host)(e))
+	e.emptyPage(css.Usual())
 	e.page.Blind = e.blind
 	e.now, e.pieces = 0, 0
 }

@@ -55,6 +55,35 @@ func (s *rendering) Watch() {
 	}
 }
 
+// WrittenBy: the user of a component that gives it classes writes its root element, too.
+func (s *rendering) WrittenBy(component string) bool {
+	if s.block.inst.comp.def.Name == component {
+		return true
+	}
+	for u := range s.el().lenders() {
+		if u.inst.comp.def.Name == component {
+			return true
+		}
+	}
+	return false
+}
+
+// GivenTo goes out from the element until something is around it.
+func (s *rendering) GivenTo(component string) bool {
+	b, up := s.block, s.el().around()
+	for b.host != nil && (up == nil || up.block != b) {
+		host := b.host
+		if _, ok := host.(*opening); ok {
+			return false
+		}
+		b, _ = host.place()
+		if slot, ok := host.(*slotPart); ok && slot.block.inst.comp.def.Name == component && slot.filled() {
+			return true
+		}
+	}
+	return false
+}
+
 func (s *rendering) Children() []page.Node { return asPage(s.el().Children()) }
 
 // asPage are nodes as the page has them.
@@ -108,6 +137,10 @@ func (l layer) Attr(name string) (string, bool) {
 
 func (l layer) Gone() bool { return l.o.use.block.gone }
 func (l layer) Watch()     {}
+
+// WrittenBy and GivenTo: no component writes what it is opened in.
+func (l layer) WrittenBy(string) bool { return false }
+func (l layer) GivenTo(string) bool   { return false }
 
 func (l layer) Children() []page.Node {
 	var nodes []Node

@@ -51,6 +51,11 @@ func (r *Reader) readershipOf() *readership {
 			for i := range p.attrs {
 				add(&p.attrs[i])
 			}
+			if p.lent != nil {
+				for i := range p.lent.marks {
+					add(&p.lent.marks[i])
+				}
+			}
 		case *textPart:
 			add(&p.text)
 		case *whenPart:

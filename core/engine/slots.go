@@ -57,6 +57,9 @@ func (p *slotPart) handOut(c *Block, locals int) {
 	}
 }
 
+// filled says whether what is shown was given by the component's user.
+func (p *slotPart) filled() bool { return len(p.content) > 0 && p.content[0].inst != p.block.inst }
+
 func (p *slotPart) place() (*Block, int) { return p.block, p.t.order }
 func (p *slotPart) refresh(*Engine)      {}
 func (p *slotPart) blocks() []*Block     { return p.content }

@@ -676,7 +676,8 @@ func sightOf(d *design.Design) sight {
 	for _, c := range d.Components {
 		s.focus = s.focus || s.keys && c.Member("dismissed") != nil // Escape goes to what has the focus
 	}
-	s.focus = s.focus || s.keys && hasLayers(d)
+	s.focus = s.focus || s.keys && hasLayers(d) || d.Hiding.Asks("focus", "focus-within")
+	s.pointer = s.pointer || d.Hiding.Asks("hover")
 	for _, l := range d.Laws {
 		s.tabs = s.tabs || slices.ContainsFunc(l.Clauses, func(c *design.Clause) bool { return c.Kind == "keeps" })
 	}

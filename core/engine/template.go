@@ -78,8 +78,9 @@ type (
 		seeds    map[int]*code // by the slot of the shared member
 		handlers map[*design.Member]*body
 		fills    map[string]*fillTemplate
-		named    *handle // what it is named by, or nil
-		place    int     // of several uses of the component in one view, from 1 on; 0: it is the only one
+		marks    []attrTemplate // classes for the root element of the component
+		named    *handle        // what it is named by, or nil
+		place    int            // of several uses of the component in one view, from 1 on; 0: it is the only one
 	}
 	slotTemplate struct {
 		order    int
@@ -139,9 +140,7 @@ func (b *blockBuilder) element(n *design.Element) template {
 	for _, a := range n.Attrs {
 		t.attrs = append(t.attrs, b.attr(n, a))
 	}
-	for _, a := range n.Marks {
-		t.attrs = append(t.attrs, attrTemplate{a.Name, true, false, b.p.risks.Harmless(a.Unit.Expr), b.p.unit(&a.Unit)})
-	}
+	t.attrs = append(t.attrs, b.marks(n.Marks)...)
 	for _, n := range n.Ties {
 		t.attrs = append(t.attrs, attrTemplate{n.Name, false, true, false, b.p.unit(&n.Read)})
 		t.ties = append(t.ties, tieTemplate{n.Name, tie{b.p.unit(&n.Read), b.p.place(n.Write)}})
@@ -156,6 +155,13 @@ func (b *blockBuilder) element(n *design.Element) template {
 func (b *blockBuilder) attr(n *design.Element, a *design.Attr) attrTemplate {
 	prop := html.IsProperty(n.Tag, a.Name)
 	return attrTemplate{a.Name, false, prop, !prop && a.Name != "selected" && b.p.risks.Harmless(a.Unit.Expr), b.p.unit(&a.Unit)}
+}
+
+func (b *blockBuilder) marks(list []*design.Attr) (out []attrTemplate) {
+	for _, a := range list {
+		out = append(out, attrTemplate{a.Name, true, false, b.p.risks.Harmless(a.Unit.Expr), b.p.unit(&a.Unit)})
+	}
+	return out
 }
 
 func (b *blockBuilder) when(n *design.When) template {
@@ -182,9 +188,10 @@ var stillTags = strings.Fields("p span div strong em b i u s small mark code pre
 	"hr br section article aside header footer main nav figure figcaption time abbr sub sup")
 
 // still says whether a part of a view only shows something, which cannot fail:
-// no state is in it, nothing happens in it, and nothing outside knows of it.
+// no state is in it, nothing happens in it, and nothing outside knows of it. Where styles hide, they may ask for what
+// stands beside.
 func (p *program) still(nodes []design.Node) bool {
-	return !slices.ContainsFunc(nodes, func(n design.Node) bool {
+	return !p.design.Hiding.Any() && !slices.ContainsFunc(nodes, func(n design.Node) bool {
 		switch n := n.(type) {
 		case *design.Text:
 			return !p.risks.Harmless(n.Unit.Expr)
@@ -224,6 +231,7 @@ func (b *blockBuilder) each(n *design.Each) template {
 func (b *blockBuilder) use(n *design.Use) template {
 	t := &useTemplate{order: b.next(), def: n, place: b.p.places[n], links: map[int]*code{}, ties: map[int]*tie{}, seeds: map[int]*code{},
 		handlers: map[*design.Member]*body{}, fills: map[string]*fillTemplate{}, named: namedBy(n.Named)}
+	t.marks = b.marks(n.Marks)
 	for _, f := range n.Fills {
 		receives := len(f.Params) > 0
 		t.fills[f.Name] = &fillTemplate{b.p.blockAt(f.Body, f.Level), receives, f.Locals}

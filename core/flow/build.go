@@ -415,6 +415,9 @@ func isIndex(n *design.Each) bool {
 
 func (b *builder) use(n *design.Use) {
 	b.add(n.Component, b.place...)
+	for _, a := range n.Marks {
+		b.risk(&a.Unit, b.place...)
+	}
 	if n.Named != nil {
 		b.add(n.Named, b.place...)
 	}

@@ -523,6 +523,9 @@ func (d *Depend) nesting() {
 			}
 		}
 	}
+	if d.Design.Hiding.Any() && d.opaque == "" {
+		d.opaque = "styles hide parts of the page"
+	}
 	for _, c := range d.Design.Components {
 		d.below[c] = reached(uses, c)
 		if d.below[c][c] && d.opaque == "" {

@@ -57,6 +57,10 @@ func (e *effort) most(d *design.Design) (steps float64) {
 			for _, a := range append(slices.Clone(n.Attrs), n.Marks...) {
 				shown(a.Unit.Expr)
 			}
+		case *design.Use:
+			for _, a := range n.Marks {
+				shown(a.Unit.Expr)
+			}
 		}
 	}}.Design(d)
 	return steps

@@ -126,6 +126,9 @@ func Alike(before, after *design.Design, a, b *design.Start) (why string) {
 			why = string(g)
 		}
 	}()
+	if before.Hiding.Any() || after.Hiding.Any() {
+		giveUp("its styles hide parts of the page")
+	}
 	x, y := of(before, a), of(after, b)
 	m := newMatcher()
 	if !m.sameBlock(x, y) || !m.sameBodies() {
@@ -305,6 +308,17 @@ func (i *instance) nodes(list []design.Node, to *block, l *locals) {
 	}
 }
 
+// lent are the classes that uses of the component give its root element.
+func (i *instance) lent(n design.Node, out *node) {
+	for i.use != nil && i.comp.IsRoot(n) {
+		out.classes = append(out.classes, i.use.Classes...)
+		for _, a := range i.use.Marks {
+			out.attrs = append(out.attrs, attr{kind: "class", name: a.Name, term: i.user.value(&a.Unit, i.locals)})
+		}
+		n, i = i.use, i.user
+	}
+}
+
 func (i *instance) element(n *design.Element, l *locals) *node {
 	out := &node{kind: "element", tag: n.Tag, classes: append([]string(nil), n.Classes...)}
 	for _, a := range n.Attrs {
@@ -313,6 +327,7 @@ func (i *instance) element(n *design.Element, l *locals) *node {
 	for _, a := range n.Marks {
 		out.attrs = append(out.attrs, attr{kind: "class", name: a.Name, term: i.value(&a.Unit, l)})
 	}
+	i.lent(n, out)
 	for _, t := range n.Ties {
 		p := i.place(t.Write, l, &run{i: i, locals: l})
 		out.attrs = append(out.attrs, attr{kind: "tie", name: t.Name, place: &p})

@@ -406,6 +406,9 @@ func (b *builder) element(n *design.Element, around []design.Node) {
 
 func (b *builder) use(n *design.Use, around []design.Node) {
 	b.Uses[n.Component] = append(b.Uses[n.Component], &Use{b.c, n, around})
+	for _, a := range n.Marks {
+		b.show(a.Unit.Expr, "."+a.Name+" of "+n.Component.Name, a.Syntax.Span())
+	}
 	for _, l := range n.Links {
 		b.read(l.Unit.Expr, nil)
 		at := l.Syntax.Span()

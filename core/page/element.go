@@ -16,6 +16,10 @@ type Source interface {
 	Gone() bool
 	// Watch is told that the properties of the element are read.
 	Watch()
+	// WrittenBy says whether a component writes the element, so that its styles reach it; and GivenTo whether it stands
+	// at the top of what a component is given for a slot.
+	WrittenBy(component string) bool
+	GivenTo(component string) bool
 }
 
 // Node is an element or, with Element nil, a text.
@@ -246,6 +250,8 @@ func (b bodySource) Tag() string                { return "body" }
 func (b bodySource) Attr(string) (string, bool) { return "", false }
 func (b bodySource) Gone() bool                 { return false }
 func (b bodySource) Watch()                     {}
+func (b bodySource) WrittenBy(string) bool      { return false }
+func (b bodySource) GivenTo(string) bool        { return false }
 
 func (b bodySource) Children() []Node { return b.h.Contents() }
 

@@ -6,7 +6,11 @@
 // page does what most browsers on a desktop with a keyboard and a mouse do.
 package page
 
-import "errors"
+import (
+	"errors"
+
+	"lien/core/css"
+)
 
 // Host renders the elements of a page and hears its events.
 type Host interface {
@@ -43,13 +47,16 @@ type Page struct {
 	Body *Element
 	// Blind says that nobody asks who has the focus: what loses it for being hidden may keep it.
 	Blind bool
-	host  Host
-	state State
-	tasks []task          // put off until the event that is on its way is over
-	held  *[]func() error // what is told of the focus after what is on its way, or nil: at once
-	busy  bool            // tasks run
-	depth int             // how many events are on their way, one in the other
-	fault Fault
+	// Styles are the rules that decide whether elements are shown, or nil; Screen is what they are shown on.
+	Styles *css.Hiding
+	Screen css.Screen
+	host   Host
+	state  State
+	tasks  []task          // put off until the event that is on its way is over
+	held   *[]func() error // what is told of the focus after what is on its way, or nil: at once
+	busy   bool            // tasks run
+	depth  int             // how many events are on their way, one in the other
+	fault  Fault
 }
 
 // Fault is what went wrong with the focus in gestures.

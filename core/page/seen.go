@@ -49,7 +49,7 @@ func (el *Element) Rendered() bool {
 
 // Hides says whether the element itself keeps it and what is in it from its user.
 func (el *Element) Hides() bool {
-	return el.boxless() || el.Traits&Inerts != 0 && el.Has("inert") || el.Traits&Styles != 0 && el.style("visibility") == "hidden"
+	return el.boxless() || el.Traits&Inerts != 0 && el.Has("inert") || el.said("visibility") == "hidden"
 }
 
 // boxless says whether the element itself keeps it and what is in it from being rendered.
@@ -58,23 +58,24 @@ func (el *Element) boxless() bool {
 	case "template", "datalist", "script", "style", "head", "noscript", "title", "param", "source", "track", "area":
 		return el.Tag() != "area" && (el.Up == nil || el.Up.Tag() != "svg")
 	case "dialog":
-		if !el.Live().Open {
-			return true
+		if d := el.said("display"); !el.Live().Open || d == "none" {
+			return d == "none" || d == ""
 		}
 	case "input":
 		if el.InputType() == "hidden" {
 			return true
 		}
 	}
-	switch t := el.Traits; {
-	case t&(Hides|Styles|Pops) == 0:
+	if el.Traits&(Hides|Styles|Pops) == 0 && !el.page.Styles.Any() {
 		return false
-	case t&Hides != 0 && el.Has("hidden") && !(t&Styles != 0 && el.style("display") != ""):
-		return true
-	case t&Styles != 0 && el.style("display") == "none":
-		return true
 	}
-	return el.popover() != "" && !el.Live().Open
+	switch el.said("display") {
+	case "none":
+		return true
+	case "":
+		return el.Traits&Hides != 0 && el.Has("hidden") || el.popover() != "" && !el.Live().Open
+	}
+	return false // what HTML hides is shown
 }
 
 // summarised says whether a child of a details is its summary.
@@ -82,16 +83,13 @@ func (el *Element) summarised(child *Element) bool {
 	return child.Tag() == "summary" && el.First("summary") == child
 }
 
-// invisible says whether the nearest inline style that tells says so.
+// invisible says whether the nearest style that tells says so.
 func (el *Element) invisible() bool {
 	for ; el != nil; el = el.Up {
-		if el.Traits&Styles == 0 {
-			continue
-		}
-		switch el.style("visibility") {
+		switch el.said("visibility") {
 		case "hidden", "collapse":
 			return true
-		case "":
+		case "", "inherit", "unset":
 		default:
 			return false
 		}
@@ -139,13 +137,13 @@ func (p *Page) Modal() *Element {
 // Usable says whether a mouse can reach the element.
 func (el *Element) Usable() bool { return !el.Gone() && el.Rendered() && !el.Inert() }
 
-// style is what an inline style says of a property, in small letters.
-func (el *Element) style(property string) string {
+// style is what an inline style says of a property, in small letters, and whether it is important.
+func (el *Element) style(property string) (value string, important bool) {
 	text, ok := el.Attr("style")
 	if !ok {
-		return ""
+		return "", false
 	}
-	return declared(text)[property]
+	return strings.CutSuffix(declared(text)[property], " !important")
 }
 
 var (
@@ -153,7 +151,7 @@ var (
 	declaring    sync.Mutex
 )
 
-// declared are the declarations of an inline style (CSS Style Attributes).
+// declared are the declarations of an inline style (CSS Style Attributes); important ones end so.
 func declared(text string) map[string]string {
 	declaring.Lock()
 	defer declaring.Unlock()
@@ -178,7 +176,13 @@ func declared(text string) map[string]string {
 			v.Write(t.Data)
 		}
 		value := strings.ToLower(strings.TrimSpace(v.String()))
-		m[strings.ToLower(string(name))] = strings.TrimSpace(strings.TrimSuffix(value, "!important"))
+		plain, important := strings.CutSuffix(value, "important")
+		if plain = strings.TrimSpace(plain); important && strings.HasSuffix(plain, "!") {
+			value = strings.TrimSpace(strings.TrimSuffix(plain, "!")) + " !important"
+		}
+		if name := strings.ToLower(string(name)); !strings.HasSuffix(m[name], "!important") || strings.HasSuffix(value, "!important") {
+			m[name] = value
+		}
 	}
 	if len(declarations) > 10_000 {
 		clear(declarations)

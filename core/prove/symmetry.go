@@ -34,6 +34,9 @@ func symmetriesIn(d *design.Design, e *engine.Engine) (*symmetries, string) {
 	if e.SeesGestures() {
 		return nil, "a handler or form asks who has the focus, what was touched, or where the pointer is"
 	}
+	if d.Hiding.Any() {
+		return nil, "styles hide parts of the page, and may ask for what is only shown"
+	}
 	if makesKeys(d) {
 		return nil, "keys of fresh() tell equals apart"
 	}
@@ -185,7 +188,16 @@ func (r *matters) body(b *design.Body) {
 	}.Body(b)
 }
 
+func (r *matters) marks(list []*design.Attr) {
+	for _, a := range list {
+		if !cannotFail(a.Unit.Expr) {
+			r.expr(a.Unit.Expr)
+		}
+	}
+}
+
 func (r *matters) use(u *design.Use) {
+	r.marks(u.Marks)
 	for _, l := range u.Links {
 		if !r.f.shown[l.Member] || !cannotFail(l.Unit.Expr) {
 			r.expr(l.Unit.Expr)
@@ -256,11 +268,7 @@ func (r *matters) element(n *design.Element) {
 		c, ok := a.Unit.Expr.(*types.Const)
 		r.odd = r.odd || slices.Contains([]string{"name", "id", "for", "form"}, a.Name) || a.Name == "type" && (!ok || fmt.Sprint(c.Value) == "radio")
 	}
-	for _, a := range n.Marks {
-		if !cannotFail(a.Unit.Expr) {
-			r.expr(a.Unit.Expr)
-		}
-	}
+	r.marks(n.Marks)
 	for _, t := range n.Ties {
 		r.expr(t.Read.Expr)
 		r.read[t.Write.Root] = true

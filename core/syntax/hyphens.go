@@ -3,14 +3,18 @@ package syntax
 import (
 	"maps"
 	"slices"
+	"strings"
 
 	"lien/core/finding"
 	"lien/core/source"
 )
 
 // Occurrences are the places in a file where a name stands, with hyphens or without; texts and
-// comments are no names.
+// comments are no names, and a style sheet has none.
 func Occurrences(file *source.File, name string) (list []source.Span) {
+	if strings.HasSuffix(file.Name, ".css") {
+		return nil
+	}
 	p := &parser{file: file, tokens: scan(file, func(*finding.Finding) {}).tokens}
 	for !p.is(EOF) {
 		if !p.is(Ident) {

@@ -8,7 +8,7 @@ import (
 )
 
 var declWords = []string{"use", "type", "const", "derives", "component", "context", "channel", "service",
-	"start", "law", "scenario"}
+	"start", "law", "scenario", "style"}
 
 // decls reads one declaration into the file.
 func (p *parser) decls() {
@@ -54,6 +54,8 @@ func (p *parser) decls() {
 		p.law(start)
 	case "scenario":
 		p.scenario(start)
+	case "style":
+		p.add(p.style(start))
 	default:
 		p.at--
 		p.unknownWord(w, declWords, "a declaration")
@@ -171,7 +173,7 @@ func (p *parser) renaming() *Renamed {
 }
 
 var memberWords = []string{"takes", "shares", "holds", "const", "derives", "emits", "offers", "action", "timer",
-	"on", "follows", "supplies", "uses", "gathers", "hears", "view"}
+	"on", "follows", "supplies", "uses", "gathers", "hears", "view", "style"}
 
 func (p *parser) member() Member {
 	if !p.is(Ident) {
@@ -205,6 +207,8 @@ func (p *parser) member() Member {
 		m.Body = p.stmtBlock()
 		m.At = p.since(start)
 		return m
+	case "style":
+		return p.style(start)
 	case "view":
 		m := &View{}
 		m.Body = p.viewBlock()
@@ -424,7 +428,7 @@ func (p *parser) start(at source.Pos) Decl {
 	return s
 }
 
-var clauseWords = []string{"always", "never", "can", "turn", "settles", "leads", "stays", "ends", "keeps", "samples", "within"}
+var clauseWords = []string{"always", "never", "can", "turn", "settles", "leads", "stays", "ends", "keeps", "samples", "within", "screen"}
 
 func (p *parser) law(start source.Pos) {
 	l := &Law{Name: p.textLit("what the law says")}

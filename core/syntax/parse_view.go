@@ -43,6 +43,7 @@ func (p *parser) item() Item {
 	if read := p.viewKeyword(); read != nil {
 		return read()
 	}
+	p.styleInView()
 	name := p.tagHere()
 	switch {
 	case p.isLink():
@@ -103,6 +104,10 @@ func (p *parser) viewKeyword() func() Item {
 		}
 	case "within":
 		if k := p.peek(1); (k == Ident || k == Not) && p.sameLine(1) {
+			return func() Item { return p.clause() }
+		}
+	case "screen":
+		if p.peek(1) == String && p.sameLine(1) {
 			return func() Item { return p.clause() }
 		}
 	case "samples":

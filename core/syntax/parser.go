@@ -64,7 +64,7 @@ type bail struct{ whole bool }
 
 func (p *parser) isText(file *source.File) bool {
 	at := source.Span{Start: file.Pos(0), End: file.Pos(0)}
-	switch bad := invalidByte(file.Text); {
+	switch bad := Unreadable(file.Text); {
 	case len(file.Text) > MaxSize:
 		p.report(finding.New("unreadable", finding.Error, at, "the file has %d MB; a design file has at most %d MB",
 			len(file.Text)>>20, MaxSize>>20).Instead("split the design into several .lien files in one folder"))
@@ -82,7 +82,8 @@ func (p *parser) isText(file *source.File) bool {
 	return false
 }
 
-func invalidByte(text string) int {
+// Unreadable is where a text has a byte that no text in UTF-8 has, or -1.
+func Unreadable(text string) int {
 	if n := strings.IndexByte(text, 0); n >= 0 {
 		return n
 	}

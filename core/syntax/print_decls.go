@@ -1,6 +1,10 @@
 package syntax
 
-import "lien/core/source"
+import (
+	"strings"
+
+	"lien/core/source"
+)
 
 // decls writes the whole file.
 func (p *printer) decls() {
@@ -21,9 +25,11 @@ func (p *printer) decls() {
 
 // isTall says whether a declaration always has lines of its own around it.
 func isTall(d Decl) bool {
-	switch d.(type) {
+	switch d := d.(type) {
 	case *Component, *Service, *Law, *Scenario:
 		return true
+	case *Style:
+		return d.File == nil
 	}
 	return false
 }
@@ -49,6 +55,8 @@ func (p *printer) decl(d Decl) {
 			p.write("component " + d.Name.Text + " ")
 		}
 		tall(p, d.Members, d.Stop-1, p.member)
+	case *Style:
+		p.style(d)
 	case *Channel:
 		p.write("channel " + d.Name.Text)
 		p.params(d.Params, true, d.Stop)
@@ -72,6 +80,29 @@ func (p *printer) decl(d Decl) {
 		p.write("scenario " + p.textOf(d.Name) + " ")
 		entries(p, d.Steps, d.Stop-1, p.step)
 	}
+}
+
+// style writes CSS: one declaration a line, as written otherwise.
+func (p *printer) style(s *Style) {
+	if s.File != nil {
+		p.write("style file(" + p.textOf(s.File) + ")")
+		return
+	}
+	lines := s.Sheet.Format()
+	if len(lines) == 0 {
+		p.write("style {}")
+		return
+	}
+	p.write("style {")
+	p.indent++
+	for _, l := range strings.Split(strings.Join(lines, "\n"), "\n") {
+		p.newline()
+		p.out = append(p.out, l...)
+	}
+	p.indent--
+	p.newline()
+	p.write("}")
+	p.line = p.lineOf(s.Stop)
 }
 
 // tall writes a block that is never on one line, unless it is empty.
@@ -180,6 +211,8 @@ func (p *printer) param(a *Param) {
 
 func (p *printer) member(m Member) {
 	switch m := m.(type) {
+	case *Style:
+		p.style(m)
 	case *Cell:
 		p.cell(m)
 	case *ConstDecl:

@@ -5,6 +5,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"lien/core/css"
 	"lien/core/finding"
 	"lien/core/source"
 )
@@ -63,7 +64,11 @@ func (s *scanner) next() bool {
 		for s.at < len(s.text) && isWordByte(s.text[s.at]) {
 			s.at++
 		}
+		styles := s.text[start:s.at] == "style" && s.begins()
 		s.emit(Ident, start)
+		if styles {
+			s.sheet()
+		}
 	case '0' <= c && c <= '9':
 		s.number()
 	case c == '"':
@@ -79,6 +84,41 @@ func (s *scanner) next() bool {
 		s.punct()
 	}
 	return true
+}
+
+// begins says whether what comes next is the first of an entry.
+func (s *scanner) begins() bool {
+	if n := len(s.tokens); !s.nl && n > 0 {
+		k := s.tokens[n-1].kind
+		return k == LBrace || k == RBrace || k == Semi
+	}
+	return true
+}
+
+// sheet scans { CSS } behind the word style: what is in it is none of Lien's.
+func (s *scanner) sheet() {
+	open := s.at
+	for open < len(s.text) && (s.text[open] == ' ' || s.text[open] == '\t') {
+		open++
+	}
+	if open == len(s.text) || s.text[open] != '{' {
+		return
+	}
+	s.at = open + 1
+	s.emit(LBrace, open)
+	n := css.BlockEnd(s.text[s.at:])
+	if n < 0 {
+		n = len(s.text) - s.at
+		s.open = true
+		s.fail(open, open+1, "close it with }", "this style is never closed")
+	}
+	start := s.at
+	s.at += n
+	s.emit(Sheet, start)
+	if s.at < len(s.text) {
+		s.at++
+		s.emit(RBrace, s.at-1)
+	}
 }
 
 // space skips white space and collects comments.

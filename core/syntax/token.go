@@ -12,6 +12,7 @@ const (
 	TemplateHead  // `...${
 	TemplateMid   // }...${
 	TemplateTail  // }...`
+	Sheet         // the CSS between the braces of a style
 
 	LBrace
 	RBrace
@@ -54,7 +55,7 @@ const (
 
 var spelling = [...]string{
 	EOF: "the end of the file", Ident: "a name", Number: "a number", String: "a text",
-	TemplateWhole: "a template", TemplateHead: "a template", TemplateMid: "a template", TemplateTail: "a template",
+	TemplateWhole: "a template", TemplateHead: "a template", TemplateMid: "a template", TemplateTail: "a template", Sheet: "a style",
 	LBrace: "{", RBrace: "}", LParen: "(", RParen: ")", LBrack: "[", RBrack: "]", Comma: ",", Semi: ";",
 	Colon: ":", Dot: ".", Spread: "...", OptDot: "?.", Question: "?", Coalesce: "??", Assign: "=",
 	PlusAssign: "+=", MinusAssign: "-=", FatArrow: "=>", Down: "<-", Up: "->", Tie: "<->", Or: "||", And: "&&",

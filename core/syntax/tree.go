@@ -3,6 +3,7 @@
 package syntax
 
 import (
+	"lien/core/css"
 	"lien/core/finding"
 	"lien/core/source"
 )
@@ -124,6 +125,14 @@ type (
 		Component *Word
 		Links     []Item
 		Braces    bool
+	}
+	// Style is CSS: at the top of a file for the page, as a member for what the component writes. Sheet is nil where it
+	// stands in a file, style file("base.css").
+	Style struct {
+		At
+		Body  source.Span // of the CSS
+		Sheet *css.Sheet
+		File  *Text // or nil
 	}
 	// Law is a promise about states or turns.
 	Law struct {

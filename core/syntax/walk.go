@@ -102,6 +102,8 @@ func declared(l *nodes, n Node) bool {
 		all(l, n.Params)
 		l.add(n.Result, n.Replies, n.After)
 		all(l, n.Fails)
+	case *Style:
+		l.add(n.File)
 	case *Start:
 		l.add(n.Name, n.Component)
 		all(l, n.Links)

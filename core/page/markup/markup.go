@@ -170,6 +170,10 @@ func (n *Node) Gone() bool {
 // Watch does nothing: nobody asks what was read.
 func (n *Node) Watch() {}
 
+// WrittenBy and GivenTo: no component writes what is told in markup.
+func (n *Node) WrittenBy(string) bool { return false }
+func (n *Node) GivenTo(string) bool   { return false }
+
 // Remove takes the element off the page.
 func (n *Node) Remove() error {
 	if n.Gone() {
