@@ -459,7 +459,7 @@ func TestDataThatDiffers(t *testing.T) {
 		{"x.csv", "", "the first line"},
 		{"x.csv", "id,kg\n\"a,1\n", "line"},
 		{"x.txt", "", "end in .json or .csv"},
-		{"../x.json", "", "below the design's folder"},
+		{"../x.json", "", "outside of the design's folder"},
 		{"none.json", "", "no such file"},
 	} {
 		files := fstest.MapFS{

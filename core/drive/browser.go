@@ -65,13 +65,27 @@ func (c *child) UnmarshalJSON(data []byte) error {
 
 // style is what style sheets say of whether the element is seen, as an inline style.
 func (n *node) style() string {
+	list := ""
 	switch {
 	case !n.Boxed:
-		return "display: none"
-	case !n.Visible:
-		return "visibility: hidden"
+		list = "display: none;"
+	case n.hidden():
+		list = "display: block;" // a style sheet shows it
 	}
-	return ""
+	if !n.Visible {
+		list += "visibility: hidden"
+	}
+	return list
+}
+
+// hidden says whether HTML by itself would not show the element.
+func (n *node) hidden() bool {
+	for _, a := range n.Attrs {
+		if a[0] == "hidden" || a[0] == "popover" && !n.Open {
+			return true
+		}
+	}
+	return n.Tag == "dialog" && !n.Open
 }
 
 // Read is the page as it is now. Elements that were there before are the same.

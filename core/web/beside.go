@@ -12,6 +12,7 @@ import (
 	"strings"
 	"sync"
 
+	"lien/core/css"
 	"lien/core/design"
 	"lien/core/drive"
 	"lien/core/drive/webdriver"
@@ -126,6 +127,11 @@ func (b *Browser) pairOf(d *design.Design, e *engine.Engine, o Options, but ...s
 	if err != nil {
 		return nil, err
 	}
+	if d.Hiding.Any() && o.Start != nil {
+		if err := b.session.Emulate(screenOf(o.Start)); err != nil {
+			return nil, err
+		}
+	}
 	in, err := b.show(files)
 	if err != nil {
 		return nil, err
@@ -133,6 +139,14 @@ func (b *Browser) pairOf(d *design.Design, e *engine.Engine, o Options, but ...s
 	p := &Pair{Driven: e.Driven(), e: e, b: b, in: in, names: attributes(d)}
 	p.names = slices.DeleteFunc(p.names, func(n string) bool { return slices.Contains(but, n) })
 	return p, p.same()
+}
+
+// screenOf is what the page of a start is shown on.
+func screenOf(s *design.Start) css.Screen {
+	if s.Screen == nil {
+		return css.Usual()
+	}
+	return s.Screen
 }
 
 // attributes are the names of those that the design links, but for live properties.
@@ -284,6 +298,9 @@ func (p *Pair) line(of *page.Page, el *page.Element) string {
 	switch el.Tag() {
 	case "input", "textarea", "select":
 		line += fmt.Sprintf(" holding %q", of.Value(el))
+	}
+	if p.e.DOM().Styles.Any() && !el.Rendered() {
+		line += " unseen"
 	}
 	if live.Checked {
 		line += " checked"

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"slices"
 	"sort"
 	"strings"
 
@@ -88,6 +89,12 @@ func (c *code) componentOf(d *design.Component) string {
 	}
 	if len(slots) > 0 {
 		parts = append(parts, "slots: ["+strings.Join(slots, ", ")+"]")
+	}
+	if sheets := c.d.StylesOf(d); len(sheets) > 0 {
+		parts = append(parts, "styled: true")
+		if slices.ContainsFunc(sheets, func(s *design.Style) bool { return s.Sheet.HasSlotted() }) {
+			parts = append(parts, "slotted: true")
+		}
 	}
 	if f := d.Field(); f != nil {
 		parts = append(parts, "field: "+quoted(f.Label))

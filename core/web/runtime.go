@@ -28,7 +28,7 @@ func bundled(files fs.FS, entry string, minify bool) (string, error) {
 		MinifyWhitespace: minify, MinifyIdentifiers: minify, MinifySyntax: minify, LegalComments: api.LegalCommentsNone, Plugins: []api.Plugin{in(files)},
 	})
 	if len(res.Errors) > 0 {
-		return "", fmt.Errorf("the modules cannot be put together: %s", res.Errors[0].Text)
+		return "", errorOf("the modules", res.Errors[0])
 	}
 	return string(res.OutputFiles[0].Contents), nil
 }
@@ -37,9 +37,14 @@ func bundled(files fs.FS, entry string, minify bool) (string, error) {
 func minified(text string) (string, error) {
 	res := api.Transform(text, api.TransformOptions{MinifyWhitespace: true, MinifyIdentifiers: true, MinifySyntax: true, Charset: api.CharsetUTF8, Target: api.ES2022})
 	if len(res.Errors) > 0 {
-		return "", fmt.Errorf("a module cannot be read: %s", res.Errors[0].Text)
+		return "", errorOf("a module", res.Errors[0])
 	}
 	return string(res.Code), nil
+}
+
+// errorOf says what the bundler finds wrong.
+func errorOf(what string, m api.Message) error {
+	return fmt.Errorf("%s cannot be read: %s", what, m.Text)
 }
 
 // in lets modules be read from a file system.

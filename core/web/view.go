@@ -89,14 +89,8 @@ func (c *code) each(n *design.Each, level int) string {
 }
 
 func (c *code) element(n *design.Element, level int) string {
-	var parts, attrs []string
-	if len(n.Classes) > 0 {
-		names := make([]string, len(n.Classes))
-		for i, k := range n.Classes {
-			names[i] = quoted(k)
-		}
-		parts = append(parts, "classes: ["+strings.Join(names, ", ")+"]")
-	}
+	var attrs []string
+	parts := classes(n.Classes)
 	for _, a := range n.Attrs {
 		attrs = append(attrs, c.attr(a.Name, kindOf(n.Tag, a.Name), &a.Unit))
 	}
@@ -129,6 +123,18 @@ func (c *code) element(n *design.Element, level int) string {
 		parts = append(parts, "form: "+object(fields))
 	}
 	return "lien.element(" + quoted(n.Tag) + ", " + listed("{", parts, "}") + ", " + c.nodes(n.Children, level) + ")"
+}
+
+// classes are those that always stand.
+func classes(list []string) []string {
+	if len(list) == 0 {
+		return nil
+	}
+	names := make([]string, len(list))
+	for i, k := range list {
+		names[i] = quoted(k)
+	}
+	return []string{"classes: [" + strings.Join(names, ", ") + "]"}
 }
 
 func kindOf(tag, attr string) string {
@@ -195,7 +201,14 @@ func named(s types.Symbol) string {
 
 // given is what the user of a component links to it.
 func (c *code) given(n *design.Use) string {
-	var parts []string
+	parts := classes(n.Classes)
+	if len(n.Marks) > 0 {
+		marks := make([]string, len(n.Marks))
+		for i, m := range n.Marks {
+			marks[i] = c.attr(m.Name, "", &m.Unit)
+		}
+		parts = append(parts, "marks: "+listed("[", marks, "]"))
+	}
 	add := func(name string, list []string) {
 		if len(list) > 0 {
 			parts = append(parts, name+": "+listed("{", list, "}"))

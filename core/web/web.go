@@ -39,8 +39,15 @@ func Build(d *design.Design, o Options) ([]File, error) {
 	if o.Start != nil {
 		files["page.js"] = w.page(o.Start)
 	}
+	sheet := styles(d)
+	if o.Minify {
+		var err error
+		if sheet, err = minifiedStyles(sheet); err != nil {
+			return nil, err
+		}
+	}
 	if o.OneFile {
-		return oneFile(files, o)
+		return oneFile(files, sheet, o)
 	}
 	runtime, err := bundled(runtimeFiles(), "lien.js", o.Minify)
 	if err != nil {
@@ -58,8 +65,11 @@ func Build(d *design.Design, o Options) ([]File, error) {
 		files[path] = "// " + madeOf(path, o) + "\n" + text
 	}
 	list := w.contracts()
+	if sheet != "" {
+		files["styles.css"] = sheet
+	}
 	if o.Start != nil {
-		files["index.html"] = document(o.Start, "")
+		files["index.html"] = document(o.Start, sheet, "")
 	}
 	files["types.d.ts"] = "// What elements of the components offer to any page.\n\n" + w.declared(list)
 	if files["custom-elements.json"], err = manifested(list); err != nil {
@@ -82,12 +92,12 @@ func madeOf(path string, o Options) string {
 }
 
 // oneFile puts all modules into the document.
-func oneFile(files map[string]string, o Options) ([]File, error) {
+func oneFile(files map[string]string, sheet string, o Options) ([]File, error) {
 	text, err := bundled(modules(files), "page.js", o.Minify)
 	if err != nil {
 		return nil, err
 	}
-	return []File{{"index.html", []byte(document(o.Start, text))}}, nil
+	return []File{{"index.html", []byte(document(o.Start, sheet, text))}}, nil
 }
 
 func sorted(files map[string]string) (list []File) {
@@ -105,15 +115,18 @@ var documentTemplate = template.Must(template.New("document").Parse(`<!doctype h
 <meta name="viewport" content="width=device-width">
 <title>{{.Title}}</title>
 <link rel="icon" href="data:,">
-{{if .Script}}<script type="module">
+{{if and .Sheet .Script}}<style>
+{{.Sheet}}</style>
+{{else if .Sheet}}<link rel="stylesheet" href="styles.css">
+{{end}}{{if .Script}}<script type="module">
 {{.Script}}</script>{{else}}<script type="module" src="page.js"></script>{{end}}
 </head>
 <body></body>
 </html>
 `))
 
-// document is the page's HTML. Nothing in it is a program, unless one is given that is to stand in it.
-func document(start *design.Start, script string) string {
+// document is the page's HTML. Nothing in it is a program, unless one is given that is to stand in it, with the styles.
+func document(start *design.Start, sheet, script string) string {
 	title := start.Name
 	if title == "" {
 		title = strings.ReplaceAll(start.Root.Name, "-", " ")
@@ -121,8 +134,9 @@ func document(start *design.Start, script string) string {
 	var out bytes.Buffer
 	err := documentTemplate.Execute(&out, struct {
 		Title  string
+		Sheet  template.CSS
 		Script template.JS
-	}{title, template.JS(inDocument(script))})
+	}{title, template.CSS(inStyle(sheet)), template.JS(inDocument(script))})
 	if err != nil {
 		panic(err) // a buffer takes all that is written
 	}

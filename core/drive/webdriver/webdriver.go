@@ -181,6 +181,28 @@ func (s *Session) post(path string, body, result any) error {
 // Go loads a page.
 func (s *Session) Go(url string) error { return s.post("/url", map[string]any{"url": url}, nil) }
 
+// Emulate shows the page on a screen with some of the features of Media Queries 4, in browsers that have the commands
+// of Chromium for that.
+func (s *Session) Emulate(features map[string]string) error {
+	size := map[string]any{"deviceScaleFactor": 1, "mobile": false}
+	var rest []map[string]string
+	for name, v := range features {
+		if name == "width" || name == "height" {
+			var px int
+			if _, err := fmt.Sscanf(v, "%dpx", &px); err != nil {
+				return fmt.Errorf("the %s %s is no number of pixels", name, v)
+			}
+			size[name] = px
+		} else if strings.HasPrefix(name, "prefers-") || name == "forced-colors" {
+			rest = append(rest, map[string]string{"name": name, "value": v})
+		}
+	}
+	if err := s.post("/goog/cdp/execute", map[string]any{"cmd": "Emulation.setDeviceMetricsOverride", "params": size}, nil); err != nil {
+		return fmt.Errorf("this browser does not take another screen: %w", err)
+	}
+	return s.post("/goog/cdp/execute", map[string]any{"cmd": "Emulation.setEmulatedMedia", "params": map[string]any{"features": rest}}, nil)
+}
+
 // Element is a reference to an element of the page that is loaded.
 type Element struct {
 	ID string `json:"element-6066-11e4-a52e-4f735466cecf"`

@@ -5,6 +5,7 @@ import { Node, cell, compute, derived, dirty, dropDeps, keepOld, now, read, untr
 import { moved } from "./dom.js";
 import { turn } from "./turns.js";
 import { Part } from "./parts.js";
+import { markOutside } from "./styles.js";
 import { face, instance, unmountInstance, usage } from "./instances.js";
 
 let numbers = 0;
@@ -327,6 +328,7 @@ export function setItem(at, level, change) {
 
 class SlotPart extends Part {
   content = [];
+  isSlot = true;
   constructor(t, block, parent) {
     super(t, block, parent);
     const use = block.inst.use;
@@ -339,6 +341,7 @@ class SlotPart extends Part {
     }
     if (host?.content?.[t.name]) {
       this.doms = host.content[t.name];
+      markOutside(this.doms, block.inst.comp);
       return;
     }
     if (!fill) {
@@ -358,7 +361,9 @@ class SlotPart extends Part {
       const v = this.t.data[i](own, at);
       return [n, typeof v === "function" ? (...args) => turn(`call ${n}`, () => v(...args)) : v];
     }));
-    return [untracked(() => f(handed)) ?? []].flat();
+    const nodes = [untracked(() => f(handed)) ?? []].flat();
+    markOutside(nodes, this.block.inst.comp);
+    return nodes;
   }
 
   refresh() {

@@ -7,6 +7,7 @@ import { Part } from "./parts.js";
 import { moved } from "./dom.js";
 import { listen } from "./events.js";
 import { held, isField } from "./forms.js";
+import { lenders, mark } from "./styles.js";
 
 /** The pieces behind the elements of the document. */
 export const pieces = new WeakMap();
@@ -27,6 +28,8 @@ class ElementPart extends Part {
     this.dom = document.createElementNS(spaceOf(t.tag, parent), t.tag);
     pieces.set(this.dom, this);
     this.attrs = t.attrs.map(a => effect(a.code, block, this));
+    this.lent = lenders(t, block).map(use => ({ use, marks: use.t.marks.map(m => effect(m.code, use.block, this)) }));
+    mark(this.dom, block, parent, this.lent.map(l => l.use));
     this.showAttrs(); // what an element is decides what its children make of it
     this.parts = [];
     this.parts = t.children.map(c => c.mount(block, this));
@@ -64,6 +67,11 @@ class ElementPart extends Part {
         if (v) classes.push(...text(v).split(/\s+/).filter(Boolean));
       } else if (a.kind !== "prop") set(this.dom, a.name, v, a.prints);
     });
+    for (const { use, marks } of this.lent) {
+      classed = true;
+      classes.push(...use.t.classes);
+      use.t.marks.forEach((m, i) => { if (marks[i].val) classes.push(m.name); });
+    }
     if (classed) set(this.dom, "class", classes.length ? classes.join(" ") : null);
   }
 

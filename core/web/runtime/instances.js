@@ -7,6 +7,7 @@ import { run } from "./turns.js";
 import { above } from "./hosts.js";
 import { touch } from "./forms.js";
 import { follow, stopAll } from "./life.js";
+import { slots } from "./styles.js";
 
 /** The instance behind what its code writes and reads: own[IN]. */
 export const IN = Symbol("instance");
@@ -152,12 +153,13 @@ export function bare(o = {}) {
 
 /** What the user of a component links to it, to be looked up by the names of members. */
 export function usage(t) {
-  return { ...t, links: bare(t.links), ties: bare(t.ties), seeds: bare(t.seeds), on: bare(t.on), fills: bare(t.fills) };
+  return { classes: [], marks: [], ...t, links: bare(t.links), ties: bare(t.ties), seeds: bare(t.seeds), on: bare(t.on), fills: bare(t.fills) };
 }
 
 /** A component, with its members in the order of the text. */
 export function component(name, d) {
   const comp = { name, members: [], follows: [], mount: [], unmount: [], offers: [], slots: [], ...d, view: blockOf(d.view ?? []) };
+  if (comp.slotted) slots();
   for (const group of ["actions", "functions", "timers", "emits", "hears"]) comp[group] = bare(d[group]);
   comp.face = {};
   for (const m of comp.members) {
