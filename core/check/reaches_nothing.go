@@ -6,6 +6,7 @@ import (
 	"lien/core/css"
 	"lien/core/design"
 	"lien/core/finding"
+	"lien/core/reach"
 	"lien/core/source"
 )
 
@@ -14,14 +15,14 @@ var reachesNothing = rule{"reaches-nothing", finding.Warning, func(p *pass, repo
 	if len(p.d.Styles) == 0 {
 		return
 	}
-	var all []*drawn
+	var all []*reach.Element
 	for _, c := range p.d.Components {
-		all = append(all, drawnBy(c)...)
+		all = append(all, reach.By(c)...)
 	}
 	for _, s := range p.d.Styles {
-		r := &reach{p: p, style: s, all: all}
+		r := &reached{p: p, style: s, all: all}
 		if s.Owner != nil {
-			r.own = drawnBy(s.Owner)
+			r.own = reach.By(s.Owner)
 		}
 		s.Sheet.Each(func(it *css.Item, around []*css.Item) {
 			whole := it.Whole(around)
@@ -35,16 +36,16 @@ var reachesNothing = rule{"reaches-nothing", finding.Warning, func(p *pass, repo
 	}
 }}
 
-// reach is what a sheet can reach.
-type reach struct {
+// reached is what a sheet can reach.
+type reached struct {
 	p     *pass
 	style *design.Style
-	own   []*drawn // that its component writes
-	all   []*drawn // of all components
+	own   []*reach.Element // that its component writes
+	all   []*reach.Element // of all components
 }
 
 // slotless reports ::slotted in a component without slot.
-func (r *reach) slotless(sel *css.Selector, report func(source.Span, string, ...any) *finding.Finding) bool {
+func (r *reached) slotless(sel *css.Selector, report func(source.Span, string, ...any) *finding.Finding) bool {
 	last := sel.Parts[len(sel.Parts)-1]
 	if last.Slotted == nil || r.style.Owner != nil && len(r.style.Owner.Slots) > 0 {
 		return false
@@ -58,24 +59,24 @@ func (r *reach) slotless(sel *css.Selector, report func(source.Span, string, ...
 	return true
 }
 
-func (r *reach) reaches(sel *css.Selector) bool {
+func (r *reached) reaches(sel *css.Selector) bool {
 	if r.style.Owner == nil {
 		return r.onPage(sel)
 	}
 	if sel.Parts[len(sel.Parts)-1].Slotted != nil {
 		return r.given(sel)
 	}
-	return slices.ContainsFunc(r.own, func(x *drawn) bool { return sel.Matches(x, r.style.Owner.Name) != css.No })
+	return slices.ContainsFunc(r.own, func(x *reach.Element) bool { return sel.Matches(x, r.style.Owner.Name) != css.No })
 }
 
 // onPage says whether each part of a selector fits some element: what stands around what is not worked out.
-func (r *reach) onPage(sel *css.Selector) bool {
+func (r *reached) onPage(sel *css.Selector) bool {
 	for _, c := range sel.Parts {
 		if c.Tag == "html" || c.Tag == "body" || c.Nest || slices.ContainsFunc(c.Pseudos, func(p *css.Pseudo) bool { return p.Name == "root" }) {
 			continue
 		}
 		one := &css.Selector{Parts: []*css.Compound{c}}
-		if !slices.ContainsFunc(r.all, func(x *drawn) bool { return one.Matches(x, "") != css.No }) {
+		if !slices.ContainsFunc(r.all, func(x *reach.Element) bool { return one.Matches(x, "") != css.No }) {
 			return false
 		}
 	}
@@ -83,7 +84,7 @@ func (r *reach) onPage(sel *css.Selector) bool {
 }
 
 // given says whether something that the component is given fits; where nothing in the design uses it, others may.
-func (r *reach) given(sel *css.Selector) bool {
+func (r *reached) given(sel *css.Selector) bool {
 	uses := r.p.g.Uses[r.style.Owner]
 	if len(uses) == 0 {
 		return true
@@ -94,7 +95,7 @@ func (r *reach) given(sel *css.Selector) bool {
 			if slices.ContainsFunc(f.Body, handsOn) {
 				return true
 			}
-			if slices.ContainsFunc(atTop(f.Body, 0), func(x *drawn) bool { return last.Matches(x, r.style.Owner.Name) != css.No }) {
+			if slices.ContainsFunc(reach.AtTop(f.Body, 0), func(x *reach.Element) bool { return last.Matches(x, r.style.Owner.Name) != css.No }) {
 				return true
 			}
 		}
@@ -109,7 +110,7 @@ func handsOn(n design.Node) bool {
 }
 
 // tell says why a selector reaches nothing, and what to write.
-func (r *reach) tell(f *finding.Finding, sel *css.Selector) {
+func (r *reached) tell(f *finding.Finding, sel *css.Selector) {
 	owner := r.style.Owner
 	if owner == nil {
 		f.Instead("remove the rule, or put what it names on an element")
@@ -117,7 +118,7 @@ func (r *reach) tell(f *finding.Finding, sel *css.Selector) {
 	}
 	for _, c := range sel.Parts {
 		for _, k := range c.Classes {
-			if slices.ContainsFunc(r.own, func(x *drawn) bool { return x.Class(k.Text) != css.No }) {
+			if slices.ContainsFunc(r.own, func(x *reach.Element) bool { return x.Class(k.Text) != css.No }) {
 				continue
 			}
 			if o := r.elsewhere(k.Text); o != "" {
@@ -145,20 +146,20 @@ func (r *reach) tell(f *finding.Finding, sel *css.Selector) {
 }
 
 // elsewhere is a component that has a class, or "".
-func (r *reach) elsewhere(class string) string {
+func (r *reached) elsewhere(class string) string {
 	for _, x := range r.all {
-		if x.Class(class) == css.Yes && x.lent == nil {
-			return x.by[0]
+		if x.Class(class) == css.Yes && x.Lent == nil {
+			return x.By[0]
 		}
 	}
 	return ""
 }
 
 // classes are those that the component writes.
-func (r *reach) classes() (list []string) {
+func (r *reached) classes() (list []string) {
 	for _, x := range r.own {
-		list = append(list, x.el.Classes...)
-		for _, m := range x.el.Marks {
+		list = append(list, x.Node.Classes...)
+		for _, m := range x.Node.Marks {
 			list = append(list, m.Name)
 		}
 	}

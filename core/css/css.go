@@ -27,6 +27,7 @@ type Item struct {
 	Name       string  // of an at-rule, without its @, or the property, as written
 	Head       []token // what stands before the block, or the value
 	Block      bool    // it has one
+	inner      int     // where what is in it begins
 	Items      []*Item // in it
 	Selectors  []*Selector
 	Important  bool // the value ends in !important
@@ -284,7 +285,7 @@ func (p *parser) item(top bool, depth int) *Item {
 	if ends.kind != css.LeftBraceToken {
 		return it
 	}
-	p.next()
+	it.inner = p.next().end()
 	it.Block = true
 	if depth >= maxNesting {
 		p.problem(it.Start, it.End, "take rules out of others", "rules nest deeper than 50 levels here")
@@ -399,6 +400,12 @@ func (p *parser) nextDeclared(value []token) int {
 	return -1
 }
 
+// Groups says whether the item is an at-rule with rules in it, such as @media.
+func (it *Item) Groups() bool { return it.Kind == AtRule && it.Block && groups(it.Name) }
+
+// Inside is where what stands in the item's block begins.
+func (it *Item) Inside() int { return it.inner }
+
 // Value is the value of a declaration as one would say it: in small letters, with single blanks.
 func (it *Item) Value() string {
 	return strings.ToLower(plain(it.Head))
@@ -415,6 +422,16 @@ func plain(list []token) string {
 		}
 	}
 	return out.String()
+}
+
+// Rules is how many rules there are, those in others among them.
+func (s *Sheet) Rules() (n int) {
+	s.Each(func(it *Item, _ []*Item) {
+		if it.Kind == Rule {
+			n++
+		}
+	})
+	return n
 }
 
 // Each visits the items of a sheet, outer ones first, with those around them.

@@ -56,7 +56,7 @@ func TestFormat(t *testing.T) {
 		{".a{color:red}", ".a { color: red }"},
 		{".a{color:red;width:2px}", ".a {\n  color: red;\n  width: 2px;\n}"},
 		{".a {\n color:red }", ".a {\n  color: red;\n}"},
-		{".a,\n.b   .c { }", ".a,\n  .b .c {}"},
+		{".a,\n.b   .c { }", ".a,\n.b .c {}"},
 		{"@media (width<40em){.a{color:red!important}}", "@media (width<40em) {\n  .a { color: red !important }\n}"},
 		{"@import \"x.css\";", "@import \"x.css\";"},
 		{".a { color: red; /* glaze */\n\n\n  /* kiln\n     room */ &:hover { --x: { a } ; } }", ".a {\n  color: red; /* glaze */\n\n  /* kiln\n     room */\n  &:hover { --x: { a } }\n}"},

@@ -79,6 +79,9 @@ func (f *formatter) comment(it *Item, depth int) {
 
 // head is what stands before a block, or a whole declaration.
 func (f *formatter) head(it *Item, depth int) string {
+	if it.Kind != Rule {
+		depth++ // what goes on stands further in
+	}
 	text := f.words(it.Head, depth)
 	switch it.Kind {
 	case AtRule:
@@ -100,7 +103,7 @@ func (f *formatter) words(list []token, depth int) string {
 		case !t.blank() || strings.HasPrefix(t.text, "/*"):
 			out.WriteString(t.text)
 		case strings.Contains(t.text, "\n"):
-			out.WriteString("\n" + strings.Repeat("  ", depth+1))
+			out.WriteString("\n" + strings.Repeat("  ", depth))
 		default:
 			out.WriteByte(' ')
 		}

@@ -89,3 +89,8 @@ func (s *Sheet) Compounds(visit func(*Selector, *Compound)) {
 	}
 	s.Each(func(it *Item, _ []*Item) { list(it.Selectors) })
 }
+
+// CompoundsOf visits those of a rule and of the rules in it.
+func (s *Sheet) CompoundsOf(it *Item, visit func(*Selector, *Compound)) {
+	(&Sheet{Text: s.Text, Items: []*Item{it}}).Compounds(visit)
+}

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"lien/core/design"
+	"lien/core/finding"
 	"lien/core/links"
 	"lien/core/picture"
 	"lien/core/types"
@@ -197,6 +198,13 @@ func (h *house) fill(c *design.Component, k *card) {
 		r := &row{word: "slot", text: strings.TrimSpace(s.Name + " " + handed(s))}
 		h.rows[s] = r
 		k.rows = append(k.rows, r)
+	}
+	rules := 0
+	for _, s := range h.d.StylesOf(c) {
+		rules += s.Sheet.Rules()
+	}
+	if rules > 0 {
+		k.rows = append(k.rows, &row{word: "style", text: finding.Count(rules, "rule")})
 	}
 }
 

@@ -16,7 +16,7 @@ func (x *extraction) elsewhere() (list []*extraction) {
 	want, cut := x.words(x.items), laid(x.component())
 	taken := []source.Span{x.span}
 	for _, c := range x.d.Components {
-		if c.IsContext {
+		if c.IsContext || c != x.c && len(x.d.StylesOf(c))+len(x.d.StylesOf(x.c)) > 0 { // which make it look otherwise
 			continue
 		}
 		x.runs(c, func(items []syntax.Item) {

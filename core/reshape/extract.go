@@ -29,6 +29,15 @@ func Extract(d *design.Design, o ExtractOptions, reload Reload) (*Result, error)
 		return nil, err
 	}
 	same := x.elsewhere()
+	parts := []source.Span{x.span}
+	for _, y := range same {
+		if o.All && y.c == x.c {
+			parts = append(parts, y.span)
+		}
+	}
+	if err := x.styles(parts); err != nil {
+		return nil, err
+	}
 	x.write()
 	x.everywhere(same)
 	return x.finish(reload)
@@ -64,6 +73,8 @@ type extraction struct {
 	events        map[string]*reported
 	eventsInOrder []*reported
 	inner         []textAt // edits in the text that is cut out
+	rules         []string // of styles that go along
+	later         []func() // edits of the sheets that they stood in
 }
 
 // taken is a value that is handed in, and how its user writes it.
@@ -440,6 +451,12 @@ func (x *extraction) write() {
 	}
 	x.insert(x.c.Syntax.Stop, "\n\n"+above+x.component())
 	x.used(at)
+	for _, edit := range x.later {
+		edit()
+	}
+	if len(x.later) > 0 {
+		x.did("the styles go along that only this part uses")
+	}
 	x.did("the part of %s is a component of its own now, %s", x.c.Name, x.called)
 }
 
@@ -468,6 +485,9 @@ func (x *extraction) component() string {
 		if m.Kind == design.Derives || m.Kind == design.Action {
 			out.WriteString("\n" + x.moved(m.Syntax.Span(), x.changed(m.Syntax.Span())) + "\n")
 		}
+	}
+	if len(x.rules) > 0 {
+		fmt.Fprintf(&out, "\nstyle {\n%s\n}\n", strings.Join(x.rules, "\n"))
 	}
 	fmt.Fprintf(&out, "\nview {\n%s\n}\n}", x.changed(x.span))
 	return out.String()

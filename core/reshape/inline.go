@@ -66,6 +66,14 @@ func (n *inlining) possible() error {
 			return n.refuse(m.Pos(), "leave it a component", "%s offers %s", c.Name, m.Label)
 		}
 	}
+	for _, u := range n.uses {
+		if len(n.d.StylesOf(c))+len(n.d.StylesOf(u.User)) > 0 {
+			return n.refuse(u.Node.Start, "leave it a component, or write its rules at the top of the file", "styles of %s or of %s would reach other elements than now", c.Name, u.User.Name)
+		}
+		if len(u.Node.Classes)+len(u.Node.Marks) > 0 {
+			return n.refuse(u.Node.Start, "put the class on the outermost element of "+c.Name, "%s gives %s a class here", u.User.Name, c.Name)
+		}
+	}
 	switch {
 	case len(c.Hooks) > 0:
 		return n.refuse(c.Hooks[0].Syntax.Start, "leave it a component", "%s does something when it is mounted or unmounted", c.Name)

@@ -38,7 +38,11 @@ func refusals(t *testing.T, text string) []string {
 	lines := strings.Split(text, "\n")
 	said := 0
 	for i, line := range lines {
-		code, cases, ok := strings.Cut(line, "// refused: ")
+		mark, end := "// refused: ", ""
+		if strings.Contains(line, "/* refused: ") { // in a style sheet
+			mark, end = "/* refused: ", " */"
+		}
+		code, cases, ok := strings.Cut(strings.TrimSuffix(line, end), mark)
 		if !ok {
 			continue
 		}
@@ -50,7 +54,7 @@ func refusals(t *testing.T, text string) []string {
 			said++
 			told = append(told, refusedAt(t, d, strings.TrimSpace(c), spot))
 		}
-		lines[i] = code + "// refused: " + strings.Join(told, ";; ")
+		lines[i] = code + mark + strings.Join(told, ";; ") + end
 	}
 	if said == 0 {
 		t.Error("it says nothing of what is refused")

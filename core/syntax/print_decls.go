@@ -93,6 +93,10 @@ func (p *printer) style(s *Style) {
 		p.write("style {}")
 		return
 	}
+	if len(lines) == 1 && p.lineOf(s.Start) == p.lineOf(s.Stop-1) {
+		p.write("style { " + lines[0] + " }")
+		return
+	}
 	p.write("style {")
 	p.indent++
 	for _, l := range strings.Split(strings.Join(lines, "\n"), "\n") {

@@ -5,6 +5,7 @@ import (
 	"reflect"
 	"strings"
 
+	"lien/core/css"
 	"lien/core/source"
 )
 
@@ -24,6 +25,10 @@ func writeShape(out *strings.Builder, v reflect.Value) {
 	case reflect.Interface, reflect.Pointer:
 		if v.IsNil() {
 			out.WriteString("nil ")
+			return
+		}
+		if sheet, ok := v.Interface().(*css.Sheet); ok {
+			fmt.Fprintf(out, "%q", sheet.Format())
 			return
 		}
 		writeShape(out, v.Elem())
