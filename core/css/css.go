@@ -118,6 +118,9 @@ func (p *parser) closed() {
 			p.tokens = nil
 			return
 		}
+		if t.kind == css.StringToken && strings.Contains(t.text, "\n") {
+			p.problem(t.at, t.end(), `write it on one line; \a is a line break in it`, "a text goes on over the end of its line")
+		}
 		switch t.kind {
 		case css.StringToken, css.BadStringToken, css.URLToken, css.BadURLToken, css.CommentToken:
 			if !whole(t) {

@@ -34,6 +34,7 @@ func TestProblems(t *testing.T) {
 		{".a { color: red", "{", "never closed", "close it"}, {".a { color: rgb(1 }", "rgb(", "never closed", "close it"},
 		{".a::slotted(b) { color: red }", "::", "nothing stands right before ::slotted", "write a blank"},
 		{".a::before:after { color: red }", ":", "a pseudo-element has none", "leave out"},
+		{".a { content: \"x\\\ny\" }", "\"x", "over the end of its line", "write it on one line"},
 		{".a { } }", "}", "closes nothing", "remove it"},
 		{".a { --deep: ; color }", "color", "neither", "write property"},
 		{".a { --deep }", "--deep", "a value is missing", "write --deep: value"},

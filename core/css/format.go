@@ -20,7 +20,7 @@ func (f *formatter) items(list []*Item, depth int) {
 	for i, it := range list {
 		if i > 0 {
 			between := f.text[list[i-1].End:it.Start]
-			if it.Kind == Comment && !strings.Contains(between, "\n") { // beside what it speaks of
+			if it.Kind == Comment && !strings.Contains(between+f.raw(it), "\n") { // beside what it speaks of
 				f.lines[len(f.lines)-1] += " " + f.raw(it)
 				continue
 			}
@@ -63,15 +63,20 @@ func (f *formatter) short(it *Item) bool {
 	return len(it.Items) == 1 && it.Items[0].Kind == Declaration && !strings.Contains(f.raw(it), "\n")
 }
 
-// comment writes a comment; its further lines keep where they stand to each other.
+// comment writes a comment; its further lines stand behind its slash, and to each other as they did.
 func (f *formatter) comment(it *Item, depth int) {
-	lines := strings.Split(f.raw(it), "\n")
-	column := it.Start - 1 - strings.LastIndexByte(f.text[:it.Start], '\n')
-	f.line(depth, strings.TrimRight(lines[0], " \t\r"))
+	lines := strings.Split(strings.ReplaceAll(f.raw(it), "\t", "  "), "\n")
+	least := -1
+	for i, l := range lines {
+		lines[i] = strings.TrimRight(l, " \r")
+		if in := len(lines[i]) - len(strings.TrimLeft(lines[i], " ")); i > 0 && lines[i] != "" && (least < 0 || in < least) {
+			least = in
+		}
+	}
+	f.line(depth, lines[0])
 	for _, l := range lines[1:] {
-		l = strings.TrimRight(l, " \t\r")
-		for n := column; n > 0 && strings.HasPrefix(l, " "); n-- {
-			l = l[1:]
+		if l != "" {
+			l = "   " + l[least:]
 		}
 		f.line(depth, l)
 	}
@@ -100,7 +105,9 @@ func (f *formatter) words(list []token, depth int) string {
 	var out strings.Builder
 	for _, t := range list {
 		switch {
-		case !t.blank() || strings.HasPrefix(t.text, "/*"):
+		case strings.HasPrefix(t.text, "/*"):
+			out.WriteString(strings.Join(strings.Fields(t.text), " "))
+		case !t.blank():
 			out.WriteString(t.text)
 		case strings.Contains(t.text, "\n"):
 			out.WriteString("\n" + strings.Repeat("  ", depth))

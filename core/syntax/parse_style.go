@@ -11,7 +11,9 @@ func (p *parser) style(start source.Pos) *Style {
 	s := &Style{}
 	if p.isWord("file") && p.peek(1) == LParen {
 		p.next()
-		p.paren(LParen, RParen, func() { s.File = p.textLit("the name of a .css file") })
+		p.expect(LParen, "before the name of the file")
+		s.File = p.textLit("the name of a .css file")
+		p.expect(RParen, "after the name of the file")
 		s.At = p.since(start)
 		return s
 	}

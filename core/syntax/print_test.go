@@ -1,8 +1,10 @@
 package syntax
 
 import (
+	"math/rand/v2"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -55,5 +57,44 @@ func TestBranchesStay(t *testing.T) {
 	file := Parse(source.NewSet().Add("t", text))
 	if got := string(Print(file)); got != text {
 		t.Errorf("it is laid out as\n%s", got)
+	}
+}
+
+// TestDamagedStyles: whatever becomes of a style sheet, reading it ends, and what can be read is laid out to what stays
+// as it is.
+func TestDamagedStyles(t *testing.T) {
+	file, err := os.ReadFile("testdata/print/styles.lien")
+	if err != nil {
+		t.Fatal(err)
+	}
+	random := rand.New(rand.NewPCG(1, 2))
+	whole := 0
+	for range 3000 {
+		text := file
+		for range 1 + random.IntN(4) {
+			at := random.IntN(len(text) - 1)
+			end := min(len(text), at+random.IntN(30))
+			switch random.IntN(3) {
+			case 0:
+				text = slices.Concat(text[:at], []byte{"{}();:,.\"'/*@\\ \n`$#&"[random.IntN(20)]}, text[at+1:])
+			case 1:
+				text = slices.Concat(text[:at], text[end:])
+			case 2:
+				text = slices.Concat(text[:end], text[at:])
+			}
+		}
+		tree := parse(string(text))
+		if len(tree.Findings) > 0 {
+			continue
+		}
+		whole++
+		once := string(Print(tree))
+		again := parse(once)
+		if len(again.Findings) > 0 || string(Print(again)) != once {
+			t.Fatalf("%s\nis laid out as\n%s\nand then as\n%s\n%v", text, once, Print(again), again.Findings)
+		}
+	}
+	if whole < 100 {
+		t.Errorf("only %d texts could be read", whole)
 	}
 }
