@@ -115,7 +115,7 @@ func app(t *terminal) *cli.Command {
 		},
 	}
 	root.Commands = []*cli.Command{
-		demoCommand(t), newCommand(t), checkCommand(t), mapCommand(t), drawCommand(t), tryCommand(t), testCommand(t), traceCommand(t), proveCommand(t), compareCommand(t), liftCommand(t), lowerCommand(t), extractCommand(t), inlineCommand(t), supplyCommand(t), relinkCommand(t), renameCommand(t), splitCommand(t), joinCommand(t), adviseCommand(t), reportCommand(t), buildCommand(t), serveCommand(t), fmtCommand(t), manCommand(t),
+		demoCommand(t), newCommand(t), checkCommand(t), mapCommand(t), drawCommand(t), tryCommand(t), testCommand(t), traceCommand(t), proveCommand(t), compareCommand(t), liftCommand(t), lowerCommand(t), extractCommand(t), inlineCommand(t), supplyCommand(t), relinkCommand(t), renameCommand(t), splitCommand(t), joinCommand(t), adviseCommand(t), reportCommand(t), buildCommand(t), serveCommand(t), answerCommand(t), fmtCommand(t), manCommand(t),
 	}
 	for _, c := range root.Commands {
 		c.OnUsageError = onUsageError

@@ -53,12 +53,9 @@ func runServe(ctx context.Context, t *terminal, c *cli.Command) error {
 	if _, err := built(d, name); err != nil {
 		return usagef("see lien check", "%s", err)
 	}
-	if n := c.Int("port"); n < 0 || n > 65535 {
-		return usagef("leave it out for a free one", "there is no port %d", n)
-	}
-	at, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", c.Int("port")))
+	at, err := listen(c)
 	if err != nil {
-		return usagef("name another port, or none for a free one", "nothing can be shown there: %v", err)
+		return err
 	}
 	page := serve.New(func() ([]web.File, error) {
 		d, err := design.Load(p.fsys, p.name, p.show)
@@ -76,6 +73,19 @@ func runServe(ctx context.Context, t *terminal, c *cli.Command) error {
 	return serving(ctx, at, page)
 }
 
+// listen opens the port that --port names, on this machine alone.
+func listen(c *cli.Command) (net.Listener, error) {
+	n := c.Int("port")
+	if n < 0 || n > 65535 {
+		return nil, usagef("leave it out for a free one", "there is no port %d", n)
+	}
+	at, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", n))
+	if err != nil {
+		return nil, usagef("name another port, or none for a free one", "nothing can be shown there: %v", err)
+	}
+	return at, nil
+}
+
 // built is the page of a design; its first error where it has any.
 func built(d *design.Design, name string) ([]web.File, error) {
 	for _, f := range d.Errors() {
@@ -88,11 +98,11 @@ func built(d *design.Design, name string) ([]web.File, error) {
 	if err != nil {
 		return nil, err
 	}
-	return web.Build(d, web.Options{Start: start})
+	return web.Build(d, web.Options{Start: start, StandIns: true})
 }
 
 // serving answers until it is told to stop.
-func serving(ctx context.Context, at net.Listener, page *serve.Page) error {
+func serving(ctx context.Context, at net.Listener, page http.Handler) error {
 	s := &http.Server{Handler: page, ReadHeaderTimeout: 5 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
 	ended := make(chan error, 1)
 	go func() { ended <- s.Serve(at) }()

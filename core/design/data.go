@@ -96,7 +96,7 @@ func decode(name string, data []byte, t types.Type) (value.Value, error) {
 	if strings.EqualFold(path.Ext(name), ".csv") {
 		return decodeCSV(data, t)
 	}
-	return decodeJSON(data, t)
+	return DecodeJSON(data, t)
 }
 
 // validEnd is where the first bytes are that are no UTF-8 (RFC 3629).
@@ -112,7 +112,8 @@ func validEnd(data []byte) int {
 	return at
 }
 
-func decodeJSON(data []byte, t types.Type) (value.Value, error) {
+// DecodeJSON reads a value of a type from JSON. The error says where it does not fit.
+func DecodeJSON(data []byte, t types.Type) (value.Value, error) {
 	dec := json.NewDecoder(bytes.NewReader(data))
 	v, err := jsonValue(dec, 0)
 	if err == nil {
@@ -194,6 +195,9 @@ func jsonRecord(dec *json.Decoder, depth int) (value.Value, error) {
 	_, err := dec.Token()
 	return value.NewRecord(names, values), err
 }
+
+// Fits says whether a value is of a type.
+func Fits(v value.Value, t types.Type) bool { return fitter{}.fits(v, t) }
 
 // fitter tells which values are of which types. What was asked of a list or record is
 // not asked again: each could be one of a union in several ways, on every level.

@@ -27,6 +27,7 @@ type Hearing struct {
 // Service stands for the world outside.
 type Service struct {
 	Name       string
+	Base       string // its address; "" where its stand-ins answer
 	Operations []*Operation
 	Syntax     *syntax.Service
 }
@@ -42,6 +43,7 @@ type Operation struct {
 	After   *Unit // nil: when a scenario says so
 	Fails   []*Unit
 	Params  [][]*types.Local // of each of these: its arguments
+	HTTP    *HTTP            // how it is asked for real, or nil
 	Syntax  *syntax.Operation
 }
 
@@ -118,6 +120,7 @@ func (r *resolver) world() {
 		}
 	}
 	for _, s := range r.d.Services {
+		r.base(s)
 		for _, o := range s.Operations {
 			r.operation(o)
 		}
@@ -153,10 +156,14 @@ func (r *resolver) operation(o *Operation) {
 		r.errorf("wrong-type", o.Syntax.Name.Span(), "%s does not say what it replies", o.Name).
 			Instead("write %s replies ..., with the value it answers with while nothing real is asked", r.d.Text(source.Span{Start: o.Syntax.Name.Span().Start, End: o.Syntax.Span().End}))
 	}
+	r.http(o)
 	o.Replies = unit(o.Syntax.Replies, o.Result, o.Name+" replies")
 	o.After = unit(o.Syntax.After, types.Number, "a reply comes after")
 	for _, f := range o.Syntax.Fails {
 		o.Fails = append(o.Fails, unit(f, types.String, "a failure says"))
+	}
+	if o.HTTP != nil && len(o.Fails) == 0 { // whatever is asked over a network can fail
+		o.Fails = append(o.Fails, unit(&syntax.TextLit{At: o.Syntax.At, Value: "there is no answer"}, types.String, "a failure says"))
 	}
 }
 

@@ -110,6 +110,8 @@ func (p *Page) file(w http.ResponseWriter, r *http.Request) {
 		text, ok, kind = fmt.Appendf(nil, reload, version), true, "text/javascript; charset=utf-8"
 	case strings.HasSuffix(r.URL.Path, ".js"):
 		kind = "text/javascript; charset=utf-8"
+	case strings.HasSuffix(r.URL.Path, ".css"):
+		kind = "text/css; charset=utf-8"
 	case strings.HasSuffix(r.URL.Path, ".json"):
 		kind = "application/json"
 	case strings.HasSuffix(r.URL.Path, ".ts"):

@@ -384,11 +384,14 @@ func (p *parser) timer(start source.Pos) Member {
 func (p *parser) service(start source.Pos) {
 	s := &Service{Name: p.tag("the service's name")}
 	p.add(s)
+	if p.acceptWord("at") {
+		s.Base = p.textLit("where it is, such as \"/api\"")
+	}
 	p.block(func() { s.Operations = append(s.Operations, p.operation()) }, "operation")
 	s.At = p.since(start)
 }
 
-// operation reads load(): Ware[] replies e after n fails "why".
+// operation reads load(): Ware[] by GET "/wares" replies e after n fails "why".
 func (p *parser) operation() *Operation {
 	start := p.pos()
 	if !p.is(Ident) {
@@ -402,6 +405,9 @@ func (p *parser) operation() *Operation {
 		w := p.word()
 		p.next()
 		switch w {
+		case "by":
+			o.Method = p.ident("GET, POST, PUT, PATCH or DELETE")
+			o.Address = p.textLit("the address, such as \"/wares/{id}\"")
 		case "replies":
 			o.Replies = p.expr()
 		case "after":
@@ -410,7 +416,7 @@ func (p *parser) operation() *Operation {
 			o.Fails = p.exprs()
 		default:
 			p.at--
-			p.unknownWord(w, []string{"replies", "after", "fails"}, "a part of an operation")
+			p.unknownWord(w, []string{"by", "replies", "after", "fails"}, "a part of an operation")
 		}
 	}
 	o.At = p.since(start)

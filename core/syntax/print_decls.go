@@ -62,6 +62,9 @@ func (p *printer) decl(d Decl) {
 		p.params(d.Params, true, d.Stop)
 	case *Service:
 		p.write("service " + d.Name.Text + " ")
+		if d.Base != nil {
+			p.write("at " + p.textOf(d.Base) + " ")
+		}
 		tall(p, d.Operations, d.Stop-1, p.operation)
 	case *Start:
 		p.write("start ")
@@ -341,18 +344,39 @@ func (p *printer) operation(o *Operation) {
 	p.write(o.Name.Text)
 	p.params(o.Params, true, o.Stop)
 	p.optionalType(o.Result)
+	p.indent++
+	at := o.Name.Stop
+	part := func(word string, start, stop source.Pos) { // on a line of its own where the author wrote it so
+		if p.lineOf(at) < p.lineOf(start) && !p.inline {
+			p.newline()
+			p.write(word + " ")
+		} else {
+			p.write(" " + word + " ")
+		}
+		at = stop
+	}
+	if o.Result != nil {
+		at = o.Result.Span().End
+	} else if n := len(o.Params); n > 0 {
+		at = o.Params[n-1].Stop
+	}
+	if o.Method != nil {
+		part("by", o.Method.Start, o.Address.Stop)
+		p.write(o.Method.Text + " " + p.textOf(o.Address))
+	}
 	if o.Replies != nil {
-		p.write(" replies ")
+		part("replies", o.Replies.Span().Start, o.Replies.Span().End)
 		p.expr(o.Replies)
 	}
 	if o.After != nil {
-		p.write(" after ")
+		part("after", o.After.Span().Start, o.After.Span().End)
 		p.expr(o.After)
 	}
 	if o.Fails != nil {
-		p.write(" fails ")
+		part("fails", o.Fails[0].Span().Start, o.Fails[len(o.Fails)-1].Span().End)
 		p.exprs(o.Fails)
 	}
+	p.indent--
 }
 
 func (p *printer) clause(c *Clause) {

@@ -106,6 +106,7 @@ type (
 	Service struct {
 		At
 		Name       *Word
+		Base       *Text // at "/api", or nil
 		Operations []*Operation
 	}
 	// Operation is one question to a service.
@@ -113,9 +114,11 @@ type (
 		At
 		Name    *Word
 		Params  []*Param
-		Result  Type // or nil
-		Replies Expr // or nil
-		After   Expr // or nil
+		Result  Type  // or nil
+		Method  *Word // of by GET "/wares", or nil
+		Address *Text // its URI template
+		Replies Expr  // or nil
+		After   Expr  // or nil
 		Fails   []Expr
 	}
 	// Start mounts a root: start "empty rack" shelf-picker { shelves <- sample }

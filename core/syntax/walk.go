@@ -95,12 +95,12 @@ func declared(l *nodes, n Node) bool {
 		l.add(n.Name)
 		all(l, n.Params)
 	case *Service:
-		l.add(n.Name)
+		l.add(n.Name, n.Base)
 		all(l, n.Operations)
 	case *Operation:
 		l.add(n.Name)
 		all(l, n.Params)
-		l.add(n.Result, n.Replies, n.After)
+		l.add(n.Result, n.Method, n.Address, n.Replies, n.After)
 		all(l, n.Fails)
 	case *Style:
 		l.add(n.File)

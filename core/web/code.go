@@ -13,6 +13,7 @@ import (
 // writer writes the modules of a design.
 type writer struct {
 	d *design.Design
+	o Options
 }
 
 // at is a place in the design, as messages of the page tell it.
@@ -25,6 +26,7 @@ type code struct {
 	uses   map[string]bool // components that it names
 	shares bool            // it names what stands at the top of a file
 	top    bool            // it stands there itself
+	shapes []*types.Named  // of what services give
 }
 
 func (w *writer) code() *code { return &code{writer: w, uses: map[string]bool{}} }

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"fmt"
 	"slices"
 	"sort"
 	"strings"
@@ -220,14 +221,20 @@ func (w *writer) shared() string {
 		}
 		c.line("export const %s = %s;", free(k.Label), text)
 	}
+	var services []string
 	for _, s := range w.d.Services {
 		var ops []string
 		for _, o := range s.Operations {
 			ops = append(ops, key(o.Name)+": "+c.operation(o))
 		}
-		c.line("export const %s = lien.service(%s, %s);", jsName(s.Name), quoted(s.Name), listed("{", ops, "}"))
+		services = append(services, fmt.Sprintf("export const %s = lien.service(%s, %s);\n", jsName(s.Name), quoted(s.Name), listed("{", ops, "}")))
 	}
-	return "import * as lien from \"./lien.js\";\n\n" + c.String()
+	head := "import * as lien from \"./lien.js\";\n"
+	if asksOverHTTP(w.d, w.o) {
+		head += "import * as http from \"./http.js\";\n"
+		c.WriteString(c.named())
+	}
+	return head + "\n" + c.String() + strings.Join(services, "")
 }
 
 // inOrder puts constants behind those that they are worked out from, themselves or through functions.
@@ -265,6 +272,9 @@ func inOrder(list []*design.Const) (ordered []*design.Const) {
 
 // operation is what stands in for an operation of a service.
 func (c *code) operation(o *design.Operation) string {
+	if o.HTTP != nil && asksOverHTTP(c.d, c.o) {
+		return "{ send: " + c.asks(o) + " }"
+	}
 	var parts []string
 	at := 0
 	add := func(u *design.Unit) string {

@@ -8,6 +8,7 @@ import (
 	"bytes"
 	"fmt"
 	"html/template"
+	"io/fs"
 	"sort"
 	"strings"
 
@@ -22,15 +23,16 @@ type File struct {
 
 // Options say how a page is written.
 type Options struct {
-	Start   *design.Start // that it begins as; nil: only elements for other pages are written
-	OneFile bool          // all in one document, which opens from a disk
-	Minify  bool          // without what only people read
+	Start    *design.Start // that it begins as; nil: only elements for other pages are written
+	OneFile  bool          // all in one document, which opens from a disk
+	Minify   bool          // without what only people read
+	StandIns bool          // services are asked of what stands in for them, also those that are somewhere
 }
 
 // Build writes a design, which has no errors, as a page. The files come in the order of their paths. An
 // error is one of the modules themselves, and none of the design.
 func Build(d *design.Design, o Options) ([]File, error) {
-	w := &writer{d: d}
+	w := &writer{d: d, o: o}
 	files := map[string]string{}
 	for _, c := range d.Components {
 		files["components/"+c.Name+".js"] = w.module(c)
@@ -54,6 +56,13 @@ func Build(d *design.Design, o Options) ([]File, error) {
 		return nil, err
 	}
 	files["lien.js"] = runtime
+	if asksOverHTTP(d, o) {
+		text, err := fs.ReadFile(runtimeFiles(), "http.js")
+		if err != nil {
+			return nil, err
+		}
+		files["http.js"] = string(text)
+	}
 	if o.Minify {
 		for path, text := range files {
 			if files[path], err = minified(text); err != nil {
@@ -83,6 +92,8 @@ func madeOf(path string, o Options) string {
 	switch path {
 	case "lien.js":
 		return "What the components of a page share."
+	case "http.js":
+		return "How services are asked over HTTP."
 	case "design.js":
 		return "What stands at the top of the design's files."
 	case "page.js":

@@ -41,7 +41,10 @@ function setAsks(list) {
 }
 
 endsWith(i => {
-  if (asks.some(a => a.inst === i)) setAsks(asks.filter(a => a.inst !== i));
+  const mine = asks.filter(a => a.inst === i);
+  if (mine.length === 0) return;
+  setAsks(asks.filter(a => a.inst !== i));
+  now.calls.push(() => { for (const a of mine) a.stop?.abort(); });
 });
 
 /** Asks an operation of a service. Its stand-in answers in its time, in another turn. */
@@ -50,7 +53,24 @@ export function ask(own, op, args, got, failed) {
   if (i.gone) return;
   const a = { inst: i, op, args, got, failed };
   setAsks([...asks, a]);
+  if (op.send) {
+    now.calls.push(() => { if (asks.includes(a)) sent(a); });
+    return;
+  }
   if (op.after) after(i, op.name, Math.max(0, op.after(...args)), () => answered(a));
+}
+
+// sent asks over a network, when the turn that asks is over. What comes back is a turn of its own, unless nobody waits any more.
+function sent(a) {
+  a.stop = new AbortController();
+  const settle = (how, f) => v => {
+    if (!asks.includes(a)) return;
+    turn(`${how} ${a.op.name}`, () => {
+      setAsks(asks.filter(o => o !== a));
+      f(v);
+    });
+  };
+  a.op.send(a.args, a.stop.signal).then(settle("reply", v => a.got?.(v)), settle("fail", why => a.failed?.(why.message)));
 }
 
 function answered(a, failure = 0) {
