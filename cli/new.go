@@ -23,8 +23,14 @@ func newCommand(t *terminal) *cli.Command {
 		Name:      "new",
 		Usage:     "begin a design: a folder with a first component that runs",
 		ArgsUsage: "DIR",
+		Flags: []cli.Flag{
+			&cli.StringFlag{Name: "from-api", Usage: "write the types and services of the document `FILE` instead: OpenAPI 3 or JSON Schema"},
+		},
 		Description: `Writes DIR/design.lien, a small design that checks and passes, to start from.
 A folder that has .lien files already is left as it is.
+
+With --from-api a file of its own is added to the folder: a type for every schema, and a
+service that is asked over HTTP, with stand-in replies from the examples in the document.
 
 Example:
   lien new studio
@@ -37,6 +43,9 @@ Example:
 				return usagef("write lien new studio", "lien new takes the name of one folder")
 			}
 			dir := c.Args().First()
+			if c.IsSet("from-api") {
+				return fromAPI(t, dir, c.String("from-api"))
+			}
 			if err := writeFolder(dir, firstDesign, "first"); err != nil {
 				return err
 			}
