@@ -121,6 +121,16 @@ func TestNew(t *testing.T) {
 	lien(t, filepath.Join(dir, "studio"), "test").want(t, 0, "1 of 1 scenario passed, 1 of 1 law held")
 	lien(t, dir, "fmt", "--diff", "studio").want(t, 0)
 	lien(t, dir, "new").want(t, 2, "takes the name of one folder")
+	write(t, dir, "log.yaml", "openapi: 3.0.0\ninfo: { title: Firing log, version: '1' }\npaths:\n  /count:\n    get:\n      operationId: count\n      responses: { '200': { description: ok, content: { application/json: { schema: { type: number, example: 7 } } } } }\n")
+	lien(t, dir, "new", "studio", "--from-api", "log.yaml").want(t, 0, "studio/firing-log.lien", "lien answer studio")
+	if text := read(t, filepath.Join(dir, "studio", "firing-log.lien")); !strings.Contains(text, "replies 7") {
+		t.Errorf("it writes\n%s", text)
+	}
+	lien(t, dir, "check", "studio").want(t, 0)
+	lien(t, dir, "new", "studio", "--from-api", "log.yaml").want(t, 2, "is there already")
+	lien(t, dir, "new", "studio", "--from-api", "none.yaml").want(t, 2, "none.yaml cannot be read")
+	write(t, dir, "bad.yaml", "a: [")
+	lien(t, dir, "new", "studio", "--from-api", "bad.yaml").want(t, 2, "bad.yaml: it is neither JSON nor YAML")
 	write(t, dir, "file", "x")
 	lien(t, dir, "new", "file/x").want(t, 2, "cannot be made")
 }

@@ -59,6 +59,49 @@ func TestServe(t *testing.T) {
 	}
 }
 
+// TestAnswer: the stand-ins answer over HTTP, and others when the design changes.
+func TestAnswer(t *testing.T) {
+	dir := t.TempDir()
+	design := "service kiln-log at \"/api\" {\n  count(): number by GET \"/count\" replies 7\n  close() by POST \"/close\"\n}\ncomponent log-page { view { p \"log\" } }\nstart log-page\n"
+	write(t, dir, "log.lien", design)
+	lien(t, dir, "answer", "log.lien", "--fail", "kiln-log.burn").want(t, 2, "there is no operation kiln-log.burn")
+	write(t, dir, "plain.lien", lamp)
+	lien(t, dir, "answer", "plain.lien").want(t, 2, "no service of the design says where it is")
+	cmd := exec.Command(program, "answer", "log.lien", "--fail", "kiln-log.close")
+	cmd.Dir = dir
+	out, err := cmd.StdoutPipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := cmd.Start(); err != nil {
+		t.Fatal(err)
+	}
+	defer cmd.Process.Kill()
+	lines := bufio.NewScanner(out)
+	var told []string
+	for len(told) < 3 && lines.Scan() {
+		told = append(told, lines.Text())
+	}
+	if len(told) < 3 || !strings.HasPrefix(told[0], "http://127.0.0.1:") || told[1] != "  GET /api/count" || told[2] != "  POST /api/close" {
+		t.Fatalf("it says %q", told)
+	}
+	if text := got(t, told[0]+"/api/count"); strings.TrimSpace(text) != "7" {
+		t.Errorf("it answers %s", text)
+	}
+	r, err := http.Post(told[0]+"/api/close", "application/json", nil)
+	if err != nil || r.StatusCode != http.StatusServiceUnavailable {
+		t.Errorf("what is to fail gives %v, %v", r, err)
+	}
+	write(t, dir, "log.lien", strings.Replace(design, "replies 7", "replies 8", 1))
+	shows(t, told[0]+"/api/count", "8")
+	if err := cmd.Process.Signal(os.Interrupt); err != nil {
+		t.Fatal(err)
+	}
+	if err := cmd.Wait(); err != nil {
+		t.Errorf("it ends with %v", err)
+	}
+}
+
 // got is what stands at an address.
 func got(t *testing.T, address string) string {
 	t.Helper()

@@ -54,6 +54,81 @@ var declared = []mistake{
 		rule: "declared-twice", words: "two channels named bell", remedy: "another name",
 	},
 	{
+		name: "an address without a place",
+		text: "service firing-log {\n  light() by GET \"/light\" // <<\n}\n",
+		rule: "never-used", words: "does not say where it is", remedy: "write service firing-log at \"/api\"",
+	},
+	{
+		name: "a place without an address",
+		text: "service firing-log at \"/api\" {\n  light(n: number) // <<\n}\n",
+		rule: "not-given", words: "light does not say how it is asked", remedy: "write light(n: number) by GET \"/light\"",
+	},
+	{
+		name: "a service at a word",
+		text: "service firing-log at \"api\" { // <<\n  light() by GET \"/light\"\n}\n",
+		rule: "wrong-type", words: "a path of the page's own host", remedy: "write at \"/api\"",
+	},
+	{
+		name: "a method that there is not",
+		text: "service firing-log at \"/api\" {\n  light() by FETCH \"/light\" // <<\n}\n",
+		rule: "wrong-type", words: "HTTP is asked by GET", remedy: "write one of them",
+	},
+	{
+		name: "an address that is none",
+		text: "service firing-log at \"/api\" {\n  light(id: string) by GET \"/light/{id\" // <<\n}\n",
+		rule: "wrong-type", words: "this is no address", remedy: "URI template",
+	},
+	{
+		name: "a variable that is no parameter",
+		text: "service firing-log at \"/api\" {\n  light(kiln: string) by POST \"/light/{kilm}\" // <<\n}\n",
+		rule: "not-in-scope", words: "light has no kilm", remedy: "did you mean kiln?",
+	},
+	{
+		name: "a record in an address",
+		text: "type Firing = { heat: number }\nservice firing-log at \"/api\" {\n  light(f: Firing) by GET \"/light{?f}\" // <<\n}\n",
+		rule: "wrong-type", words: "cannot stand in an address", remedy: "name a field of it",
+	},
+	{
+		name: "a parameter that is not sent",
+		text: "service firing-log at \"/api\" {\n  light(kiln: string) by GET \"/light\" // <<\n}\n",
+		rule: "never-used", words: "kiln is not sent", remedy: "write it into the address: /light{?kiln}",
+	},
+	{
+		name: "a style in a context",
+		text: "context rack {\n  holds full: boolean = false\n  style { p { top: 0 } } // <<\n}\n",
+		rule: "wrong-type", words: "a context shows nothing", remedy: "move it to the component",
+	},
+	{
+		name: "a style in a view",
+		text: page("", "style { p { top: 0 } } // <<"),
+		rule: "unreadable", words: "styles stand in the component", remedy: "move it out of the view",
+	},
+	{
+		name: "a style that is no file of styles",
+		text: "style file(\"base.txt\") // <<\n",
+		rule: "data-differs", words: "style files end in .css", remedy: "name such a file",
+	},
+	{
+		name: "a style that brings in another one",
+		text: "style { @import \"x.css\"; } // <<\n",
+		rule: "not-in-scope", words: "brings in no other one", remedy: "style file(",
+	},
+	{
+		name: "a screen that is none",
+		text: page("", "p \"x\"") + "start \"small\" one-page { screen \"small\" } // <<\n",
+		rule: "wrong-type", words: "a screen is written (width: 390px)", remedy: "for example",
+	},
+	{
+		name: "two screens",
+		text: page("", "p \"x\"") + "start \"small\" one-page {\n  screen \"(width: 390px)\"\n  screen \"(height: 390px)\" // <<\n}\n",
+		rule: "declared-twice", words: "two screens", remedy: "join them with and",
+	},
+	{
+		name: "a class on what is opened",
+		text: page("action ask() { open one-part { .wide <- true; ware <- ware; act <- () => act } } // <<", "p \"x\""),
+		rule: "not-taken", words: "what is opened takes no classes", remedy: "put .wide on its own element",
+	},
+	{
 		name: "two operations of one name",
 		text: "service firing-log {\n  ask()\n  ask(id: string) // <<\n}\n",
 		rule: "declared-twice", words: "two operations named ask", remedy: "another name",
