@@ -95,7 +95,7 @@ var declared = []mistake{
 	},
 	{
 		name: "a style in a context",
-		text: "context rack {\n  holds full: boolean = false\n  style { p { top: 0 } } // <<\n}\n",
+		text: "context shelf {\n  holds full: boolean = false\n  style { p { top: 0 } } // <<\n}\n",
 		rule: "wrong-type", words: "a context shows nothing", remedy: "move it to the component",
 	},
 	{
@@ -115,12 +115,12 @@ var declared = []mistake{
 	},
 	{
 		name: "a screen that is none",
-		text: page("", "p \"x\"") + "start \"small\" one-page { screen \"small\" } // <<\n",
+		text: page("", "p \"x\"") + "start \"small\" test-page { screen \"small\" } // <<\n",
 		rule: "wrong-type", words: "a screen is written (width: 390px)", remedy: "for example",
 	},
 	{
 		name: "two screens",
-		text: page("", "p \"x\"") + "start \"small\" one-page {\n  screen \"(width: 390px)\"\n  screen \"(height: 390px)\" // <<\n}\n",
+		text: page("", "p \"x\"") + "start \"small\" test-page {\n  screen \"(width: 390px)\"\n  screen \"(height: 390px)\" // <<\n}\n",
 		rule: "declared-twice", words: "two screens", remedy: "join them with and",
 	},
 	{
