@@ -338,7 +338,7 @@ func TestBadInput(t *testing.T) {
 		{"several", "component a-b { hols x = 1; takes y }\ncomponnt c-d {}\nconst = 2\n", "a.lien:2:1: error: componnt is not the start"},
 		{"words", "Dear reader, this is no design at all.\nIt has a few lines.\n", "is not the start of a declaration"},
 		{"data", "type T = { a: number }\nconst d: T[] = file(\"d.json\")\n", "item 2 of the value has no field a"},
-		{"outside", "const d: number[] = file(\"../secret.json\")\n", "below the design's folder"},
+		{"outside", "const d: number[] = file(\"../secret.json\")\n", "outside of the design's folder"},
 		{"csv", "type T = { a: number }\nconst d: T[] = file(\"d.csv\")\n", "line 3: a: \"x\" is not a number"},
 	}
 	for _, c := range cases {

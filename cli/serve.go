@@ -7,7 +7,9 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"os/exec"
 	"os/signal"
+	"runtime"
 	"time"
 
 	"github.com/urfave/cli/v3"
@@ -20,16 +22,24 @@ import (
 func serveCommand(t *terminal) *cli.Command {
 	return &cli.Command{
 		Name:      "serve",
-		Usage:     "the page of a design in a browser of this machine, loaded again when a file changes",
+		Usage:     "the page of a design in a browser of this machine, with its state beside it",
 		ArgsUsage: "[DESIGN]",
 		Flags: []cli.Flag{
 			&cli.StringFlag{Name: "start", Usage: "begin as the start whose name or root is `NAME`; the first one when left out"},
 			&cli.IntFlag{Name: "port", Usage: "listen on port `N`; a free one when left out"},
+			&cli.BoolFlag{Name: "open", Usage: "open it in this machine's browser"},
 		},
 		Description: `Builds the page as lien build does, and shows it under 127.0.0.1 until you stop it
-with Ctrl+C. Other machines, hosts and pages get nothing. When a file of the design
-changes the page is built and loaded anew; if the design has errors then, they are
-shown in its place.
+with Ctrl+C. Other machines, hosts and pages get nothing.
+
+Beside the page stands a pane: the state by holder, what the last turn did, what waits
+(let time pass, answer, let it fail), the steps, to be taken back and done again and
+saved as a scenario, and what lien check finds. Point shows which component wrote an
+element, what it reads and who holds that; a cell shows where it is seen. Another start
+can be chosen there, or a component alone. Services are asked of their stand-ins.
+
+When a file of the design changes, the page goes on with the same steps, as far as they
+fit; if the design has errors then, they are told. The page by itself is at /index.html.
 
 Example, on the demo:
   lien demo --to kiln
@@ -63,14 +73,37 @@ func runServe(ctx context.Context, t *terminal, c *cli.Command) error {
 			return nil, err
 		}
 		return built(d, name)
-	})
+	}, &studio{t: t, place: p, budget: d.Budget, start: name})
 	changes := time.AfterFunc(time.Hour, page.Changed)
 	changes.Stop()
 	defer watch(p, func() { changes.Reset(settleTime) })()
-	t.printf("http://%s/\n", at.Addr())
+	address := fmt.Sprintf("http://%s/", at.Addr())
+	t.printf("%s\n", address)
+	if c.Bool("open") {
+		if err := openBrowser(address); err != nil {
+			t.printf("no browser opens: %v\n", err)
+		}
+	}
 	ctx, stop := signal.NotifyContext(ctx, os.Interrupt)
 	defer stop()
 	return serving(ctx, at, page)
+}
+
+// openBrowser lets the system show an address as it does when one is clicked.
+func openBrowser(address string) error {
+	name, args := "xdg-open", []string{address}
+	switch runtime.GOOS {
+	case "darwin":
+		name = "open"
+	case "windows":
+		name, args = "rundll32", []string{"url.dll,FileProtocolHandler", address}
+	}
+	cmd := exec.Command(name, args...)
+	if err := cmd.Start(); err != nil {
+		return err
+	}
+	go cmd.Wait()
+	return nil
 }
 
 // listen opens the port that --port names, on this machine alone.

@@ -66,6 +66,9 @@ func (*Instance) Kind() value.Kind { return value.InstanceKind }
 
 func (i *Instance) String() string { return i.comp.def.Name }
 
+// Component is what it is an instance of.
+func (i *Instance) Component() *design.Component { return i.comp.def }
+
 // atLevel is the block, this one or one around it, that has the locals of a level.
 func (b *Block) atLevel(level int) *Block {
 	for b.locals == nil || b.t.level > level {

@@ -30,6 +30,7 @@ type Session struct {
 // Act is something that was done, with the turns that it made.
 type Act struct {
 	Step  string // as a step of a scenario
+	Done  Done   // the same for another page
 	Turns []*engine.Record
 	Err   error
 	mark  int
@@ -66,8 +67,8 @@ func (s *Session) Last() *Act {
 
 // do does something, and drops what was taken back before. What fails is not
 // kept: the state is as before it.
-func (s *Session) do(step string, again func() error) error {
-	a := &Act{Step: step, mark: s.e.Mark(), now: s.e.Now(), again: again}
+func (s *Session) do(step string, done Done, again func() error) error {
+	a := &Act{Step: step, Done: done, mark: s.e.Mark(), now: s.e.Now(), again: again}
 	s.failed = nil
 	if err := s.run(a); err != nil {
 		s.e.TurnBack(a.mark, a.now)
@@ -95,6 +96,13 @@ func (s *Session) Undo() bool {
 	s.at--
 	s.e.TurnBack(s.acts[s.at].mark, s.acts[s.at].now)
 	return true
+}
+
+// Forget takes the last act back for good.
+func (s *Session) Forget() {
+	if s.Undo() {
+		s.acts = s.acts[:s.at:s.at]
+	}
 }
 
 // Redo does again what was taken back last, and says whether there was anything.
@@ -127,7 +135,13 @@ func (s *Session) Jump(n int) error {
 
 // element gives an element of the page as it is, by its place: an act that is
 // done again meets other elements at the same places.
-func (s *Session) element(el *engine.Element) func() *engine.Element {
+func (s *Session) element(el *engine.Element) (place int, again func() *engine.Element) {
+	place = s.PlaceOf(el)
+	return place, func() *engine.Element { return s.At(place) }
+}
+
+// PlaceOf is the place of an element among those of the page, in tree order; -1 for none.
+func (s *Session) PlaceOf(el *engine.Element) int {
 	place, n := -1, 0
 	s.e.Elements(func(o *engine.Element) bool {
 		if o == el {
@@ -136,18 +150,20 @@ func (s *Session) element(el *engine.Element) func() *engine.Element {
 		n++
 		return place < 0
 	})
-	return func() *engine.Element {
-		var found *engine.Element
-		n := 0
-		s.e.Elements(func(o *engine.Element) bool {
-			if n == place {
-				found = o
-			}
-			n++
-			return found == nil
-		})
-		return found
-	}
+	return place
+}
+
+// At is the element at a place, or nil.
+func (s *Session) At(place int) (found *engine.Element) {
+	n := 0
+	s.e.Elements(func(o *engine.Element) bool {
+		if n == place {
+			found = o
+		}
+		n++
+		return found == nil
+	})
+	return found
 }
 
 // Gesture does something with an element: press, tick, type, choose, set,
@@ -158,11 +174,8 @@ func (s *Session) Gesture(verb engine.Verb, el *engine.Element, text string) err
 	}
 	c := &engine.Cause{Verb: verb, Element: el, Text: text}
 	step := story.StepText(s.e, c)
-	find := func() *engine.Element { return nil }
-	if el != nil {
-		find = s.element(el)
-	}
-	return s.do(step, func() error {
+	place, find := s.element(el)
+	return s.do(step, Done{Verb: verb, Place: place, Onto: -1, Text: text}, func() error {
 		now := &engine.Cause{Verb: verb, Element: find(), Text: text}
 		return s.e.Do(now)
 	})
@@ -170,7 +183,7 @@ func (s *Session) Gesture(verb engine.Verb, el *engine.Element, text string) err
 
 // Wait lets time pass.
 func (s *Session) Wait(ms float64) error {
-	return s.do("wait "+value.Show(value.Number(ms)), func() error { return s.e.Wait(ms) })
+	return s.do("wait "+value.Show(value.Number(ms)), Done{Verb: engine.Elapse, Place: -1, Onto: -1, Ms: ms}, func() error { return s.e.Wait(ms) })
 }
 
 // WaitNext lets time pass until the next thing comes by itself.
@@ -220,7 +233,10 @@ func (s *Session) Answer(n int, fail bool) error {
 	case n >= len(steps):
 		return errors.New("no question can end like that")
 	}
-	return s.do(steps[n], func() error {
+	way := s.answers(fail)[n]
+	op, args := way.Asked()
+	_, nth := s.e.Meant(way)
+	return s.do(steps[n], Done{Verb: way.Verb, Place: -1, Onto: -1, Ask: op, Nth: s.e.Age(op, args, nth), Failure: way.Failure}, func() error {
 		if ways := s.answers(fail); n < len(ways) {
 			return s.e.Do(ways[n])
 		}
@@ -264,7 +280,7 @@ func Resume(d *design.Design, sc *design.Scenario, text func(*design.Step) strin
 		return nil, 0, err
 	}
 	for i, st := range steps {
-		if err := s.do(text(st), func() error { return s.player.Take(st) }); err != nil {
+		if err := s.do(text(st), s.doneBy(st), func() error { return s.player.Take(st) }); err != nil {
 			s.failed = nil
 			return s, i, nil
 		}

@@ -3,6 +3,8 @@
 package serve
 
 import (
+	"embed"
+	"encoding/json"
 	"fmt"
 	"html"
 	"net"
@@ -17,6 +19,7 @@ import (
 // Page is a page that is built anew when its design changes.
 type Page struct {
 	build func() ([]web.File, error)
+	desks desks
 
 	mu      sync.Mutex
 	files   map[string][]byte
@@ -25,9 +28,10 @@ type Page struct {
 	waiting map[chan struct{}]bool
 }
 
-// New is the page that build gives, which it is asked for at once and at every change.
-func New(build func() ([]web.File, error)) *Page {
-	p := &Page{build: build, waiting: map[chan struct{}]bool{}}
+// New is the page that build gives, which it is asked for at once and at every change. Its panes are of what a studio
+// opens; nil: it has none.
+func New(build func() ([]web.File, error), s Studio) *Page {
+	p := &Page{build: build, waiting: map[chan struct{}]bool{}, desks: desks{studio: s, list: map[string]*desk{}}}
 	p.Changed()
 	return p
 }
@@ -45,10 +49,15 @@ func (p *Page) Changed() {
 	}
 	p.version++
 	for c := range p.waiting {
-		close(c)
-		delete(p.waiting, c)
+		select {
+		case c <- struct{}{}:
+		default: // it knows already
+		}
 	}
 }
+
+// Desks is how many browsers have a pane.
+func (p *Page) Desks() int { return p.desks.count() }
 
 // Watchers is how many browsers wait for a change.
 func (p *Page) Watchers() int {
@@ -65,12 +74,14 @@ func (p *Page) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	head.Set("Cache-Control", "no-store")
 	head.Set("Referrer-Policy", "no-referrer")
 	head.Set("Cross-Origin-Resource-Policy", "same-origin")
-	head.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+	head.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'")
 	switch origin := r.Header.Get("Origin"); {
 	case !isHere(r.Host):
 		refuse(w, http.StatusMisdirectedRequest, "this page is shown to its own machine, under 127.0.0.1 or localhost")
 	case origin != "" && origin != "http://"+r.Host:
 		refuse(w, http.StatusForbidden, "programs of other pages get nothing here")
+	case r.URL.Path == "/lien-do" && p.desks.studio != nil:
+		p.asked(w, r)
 	case r.Method != http.MethodGet && r.Method != http.MethodHead:
 		head.Set("Allow", "GET, HEAD")
 		refuse(w, http.StatusMethodNotAllowed, "only GET and HEAD are answered")
@@ -100,10 +111,16 @@ func (p *Page) file(w http.ResponseWriter, r *http.Request) {
 	p.mu.Lock()
 	text, ok := p.files[r.URL.Path]
 	wrong, version := p.wrong, p.version
-	if r.URL.Path == "/" {
-		text, ok = p.files["/index.html"]
-	}
 	p.mu.Unlock()
+	if r.URL.Path == "/" {
+		text, ok = p.front()
+	} else if desk, rest, found := strings.Cut(strings.TrimPrefix(r.URL.Path, "/at/"), "/"); found && strings.HasPrefix(r.URL.Path, "/at/") {
+		if d := p.desks.find(desk); d != nil {
+			text, ok = d.file(rest)
+		}
+	} else if own, err := paneFiles.ReadFile("pane/" + strings.TrimPrefix(r.URL.Path, "/lien-")); err == nil && strings.HasPrefix(r.URL.Path, "/lien-") {
+		text, ok = own, true
+	}
 	kind := "text/html; charset=utf-8"
 	switch {
 	case r.URL.Path == "/lien-reload.js":
@@ -116,9 +133,9 @@ func (p *Page) file(w http.ResponseWriter, r *http.Request) {
 		kind = "application/json"
 	case strings.HasSuffix(r.URL.Path, ".ts"):
 		kind = "text/plain; charset=utf-8"
-	case wrong != nil:
-		text, ok = []byte(wrongPage(wrong)), r.URL.Path == "/" || ok
-	case ok:
+	case wrong != nil && (r.URL.Path == "/" || r.URL.Path == "/index.html"):
+		text, ok = []byte(wrongPage(wrong)), true
+	case ok && r.URL.Path == "/index.html" || ok && p.desks.studio == nil:
 		text = []byte(strings.Replace(string(text), "</head>", "<script type=\"module\" src=\"lien-reload.js\"></script>\n</head>", 1))
 	}
 	if !ok {
@@ -141,27 +158,78 @@ func wrongPage(err error) string {
 func (p *Page) changes(w http.ResponseWriter, r *http.Request) {
 	w.Header().Set("Content-Type", "text/event-stream")
 	flush := http.NewResponseController(w)
-	changed := make(chan struct{})
+	changed := make(chan struct{}, 1)
 	p.mu.Lock()
-	if r.URL.Query().Get("since") == strconv.Itoa(p.version) {
-		p.waiting[changed] = true
-	} else {
-		close(changed) // it is another page by now
+	p.waiting[changed] = true
+	if r.URL.Query().Get("since") != strconv.Itoa(p.version) {
+		changed <- struct{}{} // it is another page by now
 	}
 	p.mu.Unlock()
 	defer func() {
 		p.mu.Lock()
 		delete(p.waiting, changed)
 		p.mu.Unlock()
+		p.desks.leave(r.URL.Query().Get("desk")) // its browser went away
 	}()
 	fmt.Fprint(w, ": it goes on until the page changes\n\n")
 	if flush.Flush() != nil {
 		return
 	}
-	select {
-	case <-changed:
-		fmt.Fprint(w, "data: changed\n\n")
-		flush.Flush()
-	case <-r.Context().Done():
+	for {
+		select {
+		case <-changed:
+			fmt.Fprint(w, "data: changed\n\n")
+			if flush.Flush() != nil {
+				return
+			}
+		case <-r.Context().Done():
+			return
+		}
 	}
+}
+
+//go:embed pane
+var paneFiles embed.FS
+
+// front is the page that is shown first: with its pane, or, where it has none, by itself.
+func (p *Page) front() ([]byte, bool) {
+	if p.desks.studio == nil {
+		p.mu.Lock()
+		defer p.mu.Unlock()
+		text, ok := p.files["/index.html"]
+		return text, ok
+	}
+	text, err := paneFiles.ReadFile("pane/index.html")
+	return []byte(strings.Replace(string(text), "{{version}}", strconv.Itoa(p.now()), 1)), err == nil
+}
+
+func (p *Page) now() int {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	return p.version
+}
+
+// maxRequest is the most bytes that a pane may send at once.
+const maxRequest = 1 << 20
+
+// asked answers a pane. Another page could send a plain form, but no JSON, without being asked first.
+func (p *Page) asked(w http.ResponseWriter, r *http.Request) {
+	if r.Method != http.MethodPost {
+		w.Header().Set("Allow", "POST")
+		refuse(w, http.StatusMethodNotAllowed, "a pane asks by POST")
+		return
+	}
+	if r.Header.Get("Content-Type") != "application/json" {
+		refuse(w, http.StatusUnsupportedMediaType, "a pane asks in JSON")
+		return
+	}
+	var q Request
+	if err := json.NewDecoder(http.MaxBytesReader(w, r.Body, maxRequest)).Decode(&q); err != nil {
+		refuse(w, http.StatusBadRequest, "this is no request of a pane")
+		return
+	}
+	status, answer := p.desks.answer(&q)
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(status)
+	json.NewEncoder(w).Encode(answer)
 }

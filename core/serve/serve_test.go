@@ -39,7 +39,7 @@ func asked(p *Page, method, path, host, origin string) (int, string, http.Header
 
 // TestRequests: what is answered, and what is refused.
 func TestRequests(t *testing.T) {
-	p := New((&page{text: "the kiln"}).build)
+	p := New((&page{text: "the kiln"}).build, nil)
 	for _, c := range []struct {
 		method, path, host, origin string
 		status                     int
@@ -87,7 +87,7 @@ func TestRequests(t *testing.T) {
 // TestErrors: a design with errors is shown as these, and its files stay what they were until it is right again.
 func TestErrors(t *testing.T) {
 	is := &page{text: "the kiln"}
-	p := New(is.build)
+	p := New(is.build, nil)
 	is.err = errors.New("room.lien:3:4: <b> is nothing")
 	p.Changed()
 	if status, text, _ := asked(p, "GET", "/", "localhost", ""); status != 200 || !strings.Contains(text, "room.lien:3:4: &lt;b&gt; is nothing") || !strings.Contains(text, "lien-reload.js") {
@@ -101,7 +101,7 @@ func TestErrors(t *testing.T) {
 	if _, text, _ := asked(p, "GET", "/", "localhost", ""); !strings.Contains(text, "another kiln") {
 		t.Errorf("it is %s", text)
 	}
-	first := New((&page{err: errors.New("no start")}).build)
+	first := New((&page{err: errors.New("no start")}).build, nil)
 	if status, text, _ := asked(first, "GET", "/", "localhost", ""); status != 200 || !strings.Contains(text, "no start") {
 		t.Errorf("%d, %s", status, text)
 	}
@@ -111,7 +111,7 @@ func TestErrors(t *testing.T) {
 // it, and nothing is left of those that go away.
 func TestChanges(t *testing.T) {
 	is := &page{text: "the kiln"}
-	p := New(is.build)
+	p := New(is.build, nil)
 	s := httptest.NewServer(p)
 	defer s.Close()
 	const clients, reloads = 10, 20

@@ -53,7 +53,7 @@ func TestWhatIsExpected(t *testing.T) {
 		{"type T = ()", "1:12", "expected => after a function type's parameters", "write => here"},
 		{"type T = { a: string", "1:10", "this { is never closed", "close it with }"},
 		{"service kiln-log {\n  = 1\n}", "2:3", "expected an operation's name", "replies"},
-		{"service kiln-log {\n  load() reply 1\n}", "2:10", "reply is not", "one of: replies, after, fails"},
+		{"service kiln-log {\n  load() reply 1\n}", "2:10", "reply is not", "one of: by, replies, after, fails"},
 		{"start a-b {\n  samples textbox\n    \"Code\" [\"a\"]\n}", "2:18", "expected what is typed into the field", "on the same line"},
 		{"law \"l\" {\n  = 1\n}", "2:3", "expected a clause", "write always"},
 		{"law \"l\" {\n  alwayz x\n}", "2:3", "alwayz is not", "did you mean always?"},

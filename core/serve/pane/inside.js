@@ -1,0 +1,237 @@
+// What a pane needs in the page that it stands beside: time that passes when it says so, what people do on the page,
+// and ways to do the same again.
+(() => {
+  let now = 0;
+  let number = 0;
+  let timers = [];
+  window.lienClock = {
+    now: () => now,
+    set(f, ms, ...args) {
+      const t = { number: ++number, due: now + Math.max(0, ms), f, args };
+      timers.push(t);
+      return t.number;
+    },
+    clear(n) { timers = timers.filter(t => t.number !== n); },
+  };
+
+  const advance = ms => {
+    const end = now + ms;
+    for (;;) {
+      const next = timers.filter(t => t.due <= end).sort((a, b) => a.due - b.due || a.number - b.number)[0];
+      if (!next) break;
+      timers = timers.filter(t => t !== next);
+      now = Math.max(now, next.due);
+      next.f(...next.args);
+    }
+    now = end;
+  };
+
+  const isHost = el => el.localName.includes("-") || el.classList.contains("lien-layer") || el.localName === "script" || el.id === "lien-light";
+  const elements = () => [...document.body.querySelectorAll("*")].filter(el => !isHost(el));
+  const placeOf = el => {
+    while (el && el !== document.body && isHost(el)) el = el.parentElement;
+    return elements().indexOf(el);
+  };
+
+  // Gestures, as the page hears them from a person.
+
+  const texts = new Set(["text", "search", "url", "tel", "email", "password"]);
+  const isText = el => el.localName === "textarea" || (el.localName === "input" && texts.has(el.type)) || el.isContentEditable;
+  const fire = (el, Type, name, init = {}) => el.dispatchEvent(new Type(name, { bubbles: true, cancelable: true, composed: true, ...init }));
+
+  function press(el) {
+    const init = { button: 0, buttons: 1, detail: 1 };
+    fire(el, PointerEvent, "pointerdown", init);
+    if (fire(el, MouseEvent, "mousedown", init)) focusNear(el);
+    fire(el, PointerEvent, "pointerup", init);
+    fire(el, MouseEvent, "mouseup", init);
+    el.click();
+  }
+
+  function focusNear(el) {
+    for (let at = el; at; at = at.parentElement) {
+      if (!focusable(at)) continue;
+      at.focus();
+      return;
+    }
+    document.activeElement?.blur();
+  }
+
+  const focusable = el => el.matches("a[href], button:enabled, input:enabled, select:enabled, textarea:enabled, summary, [tabindex], [contenteditable]");
+  const setter = el => Object.getOwnPropertyDescriptor(Object.getPrototypeOf(el), "value").set;
+
+  function fill(el, text, types) {
+    el.focus();
+    if (el.isContentEditable) el.textContent = text;
+    else setter(el).call(el, text);
+    fire(el, InputEvent, "input", { data: text, inputType: "insertText", cancelable: false });
+    if (!types) fire(el, Event, "change", { cancelable: false });
+  }
+
+  function choose(el, value) {
+    el.focus();
+    if (el.multiple) for (const o of el.options) o.selected = o.value === value ? !o.selected : o.selected;
+    else el.value = value;
+    fire(el, Event, "input", { cancelable: false });
+    fire(el, Event, "change", { cancelable: false });
+  }
+
+  function key(el, chord) {
+    const parts = chord.split("+").filter((p, i, all) => p !== "" || i === all.length - 1);
+    const name = parts.at(-1) || "+";
+    const mods = { shiftKey: parts.includes("Shift"), ctrlKey: parts.includes("Control"), altKey: parts.includes("Alt"), metaKey: parts.includes("Meta") };
+    const at = el ?? document.activeElement ?? document.body;
+    if (el && document.activeElement !== el) el.focus();
+    const on = name === "Space" ? " " : name;
+    if (fire(at, KeyboardEvent, "keydown", { key: on, ...mods })) byItself(document.activeElement ?? at, on, mods);
+    fire(document.activeElement ?? at, KeyboardEvent, "keyup", { key: on, ...mods });
+  }
+
+  // byItself is what a browser does with a key that nothing keeps from it.
+  function byItself(at, name, mods) {
+    const pressable = at.matches("button, summary, a[href], input[type=checkbox], input[type=radio], input[type=submit], input[type=button], input[type=reset]");
+    if (name === "Tab") tab(mods.shiftKey ? -1 : 1);
+    else if (name === "Enter" && at.matches("button, summary, a[href]")) at.click();
+    else if (name === "Enter" && at.form && at.localName === "input") at.form.requestSubmit(at.form.querySelector("button:not([type=button]):not([type=reset])"));
+    else if (name === " " && pressable) at.click();
+    else if (name === "Escape") escape();
+    else if (name.startsWith("Arrow")) arrow(at, name);
+    else if (isText(at) && name.length === 1) fill(at, (at.value ?? at.textContent) + name, true);
+  }
+
+  function tab(step) {
+    const modal = [...document.querySelectorAll("dialog[open]")].filter(d => d.matches(":modal")).at(-1);
+    const list = [...(modal ?? document.body).querySelectorAll("*")].filter(el => focusable(el) && el.tabIndex >= 0 && el.checkVisibility({ visibilityProperty: true }) && !el.closest("[inert]"));
+    const at = list.indexOf(document.activeElement);
+    (list[at + step] ?? (at < 0 ? list[0] : null))?.focus();
+  }
+
+  function escape() {
+    const top = [...document.querySelectorAll("dialog[open]")].filter(d => d.matches(":modal")).at(-1);
+    if (top) {
+      if (fire(top, Event, "cancel", { bubbles: false })) top.close();
+      return;
+    }
+    [...document.querySelectorAll(":popover-open")].at(-1)?.hidePopover();
+  }
+
+  function arrow(at, name) {
+    const step = name === "ArrowDown" || name === "ArrowRight" ? 1 : -1;
+    if (at.type === "radio") {
+      const group = [...document.querySelectorAll("input[type=radio]")].filter(r => r.name === at.name && r.form === at.form && !r.disabled);
+      const next = group[(group.indexOf(at) + step + group.length) % group.length];
+      next.focus();
+      next.click();
+    } else if (at.localName === "select") {
+      const i = at.selectedIndex + step;
+      if (i >= 0 && i < at.options.length) choose(at, at.options[i].value);
+    } else if (at.type === "range" || at.type === "number") {
+      const up = at.type === "range" ? step > 0 : name === "ArrowUp";
+      if (up) at.stepUp();
+      else at.stepDown();
+      fire(at, Event, "input", { cancelable: false });
+      fire(at, Event, "change", { cancelable: false });
+    }
+  }
+
+  /** Does what a session did, and waits until the page has drawn what comes of it. */
+  async function act(a) {
+    replaying = true;
+    const el = a.Place < 0 ? null : elements()[a.Place];
+    if (a.Place >= 0 && !el) throw new Error("the page has nothing there");
+    switch (a.Verb) {
+      case "press": case "tick": press(el); break;
+      case "press twice": press(el); press(el); fire(el, MouseEvent, "dblclick"); break;
+      case "rightpress": fire(el, MouseEvent, "contextmenu", { button: 2 }); break;
+      case "press outside": fire(document.body, PointerEvent, "pointerdown"); break;
+      case "type": fill(el, a.Text, true); break;
+      case "set": fill(el, a.Text, false); break;
+      case "choose": choose(el, a.Text); break;
+      case "key": key(el, a.Text); break;
+      case "focus": el.focus(); break;
+      case "blur": document.activeElement?.blur(); break;
+      case "hover": for (const n of ["pointerover", "pointerenter", "mouseover", "mouseenter"]) fire(el, MouseEvent, n, { bubbles: !n.endsWith("enter") }); break;
+      case "elapse": advance(a.Ms); break;
+      case "reply": case "fail": (await import(new URL("lien.js", location.href).href)).answer(a.Ask, a.Failure, a.Nth); break;
+      default: throw new Error(`a page cannot be told to ${a.Verb}`);
+    }
+    replaying = false;
+    await new Promise(done => setTimeout(done));
+  }
+
+  // What people do.
+
+  let replaying = false;
+  let pressed = false;
+  const tell = (verb, el, text = "") => {
+    const place = el ? placeOf(el) : -1;
+    window.lienTold?.({ Verb: verb, Place: place, Text: text });
+  };
+  const begins = () => window.lienBegins?.();
+  const watch = (name, f) => addEventListener(name, e => { if (e.isTrusted && !replaying && !window.lienPoints) f(e); }, true);
+
+  watch("pointerdown", e => {
+    begins();
+    pressed = e.button === 0;
+  });
+  watch("click", e => {
+    if (!pressed || e.detail === 0) return;
+    pressed = false;
+    const el = e.target;
+    if (el.localName !== "select" && el.localName !== "option") tell(el.matches("input[type=checkbox], input[type=radio]") ? "tick" : "press", el);
+  });
+  watch("dblclick", e => tell("press twice", e.target));
+  watch("contextmenu", e => tell("rightpress", e.target));
+  watch("keydown", e => {
+    begins();
+    if (["Shift", "Control", "Alt", "Meta", "CapsLock", "Dead", "Process"].includes(e.key)) return;
+    const at = document.activeElement;
+    const edits = at && (isText(at) || at.type === "number") && !e.ctrlKey && !e.metaKey && (e.key.length === 1 || ["Backspace", "Delete", "Home", "End", "ArrowLeft", "ArrowRight"].includes(e.key));
+    if (edits) return;
+    if (at && (at.localName === "select" || at.type === "range") && e.key.startsWith("Arrow")) return; // the change is told
+    const mods = ["Control", "Alt", "Shift", "Meta"].filter(m => e.getModifierState(m) && !(m === "Shift" && e.key.length === 1));
+    tell("key", at === document.body ? null : at, [...mods, e.key === " " ? "Space" : e.key].join("+"));
+  });
+  watch("input", e => {
+    const el = e.target;
+    if (el.localName === "select") tell("choose", el, el.value);
+    else if (isText(el)) tell("type", el, el.isContentEditable ? el.textContent : el.value);
+    else if (!el.matches("input[type=checkbox], input[type=radio]")) tell("set", el, el.value);
+  });
+
+  // Light on elements.
+
+  function light(places) {
+    document.getElementById("lien-light")?.remove();
+    const list = elements();
+    const layer = document.createElement("div");
+    layer.id = "lien-light";
+    layer.setAttribute("aria-hidden", "true");
+    Object.assign(layer.style, { position: "fixed", inset: "0", zIndex: "2147483647", pointerEvents: "none" });
+    for (const p of places) {
+      const r = list[p]?.getBoundingClientRect();
+      if (!r || (r.width === 0 && r.height === 0)) continue;
+      const box = layer.appendChild(document.createElement("div"));
+      Object.assign(box.style, { position: "absolute", left: `${r.left - 2}px`, top: `${r.top - 2}px`, width: `${r.width + 4}px`, height: `${r.height + 4}px`, outline: "3px solid #0d5c45", background: "#86dab455" });
+    }
+    if (layer.childElementCount > 0) document.documentElement.append(layer);
+  }
+
+  window.lienPoints = false;
+  for (const name of ["pointerdown", "mousedown", "pointerup", "mouseup", "click"]) {
+    addEventListener(name, e => {
+      if (!window.lienPoints || !e.isTrusted) return;
+      e.preventDefault();
+      e.stopImmediatePropagation();
+      if (name === "click") window.lienPointed?.(placeOf(e.target), true);
+    }, true);
+  }
+  addEventListener("pointermove", e => { if (window.lienPoints) window.lienPointed?.(placeOf(e.target), false); }, true);
+
+  const print = () => ({
+    Tags: elements().map(el => el.localName),
+    Text: document.body.textContent.replace(/\s+/g, ""),
+  });
+
+  window.lienInside = { act, advance, light, print, count: () => elements().length };
+})();
