@@ -399,8 +399,8 @@ func TestPane(t *testing.T) {
 
 	press(`document.getElementById("point")`)
 	press(inPage("Fill bowl")) // which is pointed at, and not pressed
-	comes(`document.querySelector("#pointed h3").textContent`, "button rack.lien:8:10")
-	comes(`[...document.querySelectorAll("#pointed code")].map(c => c.textContent).join("; ")`, `full = true; name = "bowl"`)
+	comes(`document.querySelector("#pointed h3")?.textContent`, "button rack.lien:8:10")
+	comes(`[...document.querySelectorAll("#pointed code")].map(c => c.textContent).join("; ")`, `full = true`)
 	press(`document.getElementById("point")`)
 	press(`[...document.querySelectorAll(".cell")].find(c => c.textContent.startsWith("maker"))`)
 	comes(`document.getElementById("page").contentDocument.querySelectorAll("#lien-light div").length`, "2") // the field and the line
