@@ -200,7 +200,7 @@ func (p *Page) front() ([]byte, bool) {
 		return text, ok
 	}
 	text, err := paneFiles.ReadFile("pane/index.html")
-	return []byte(strings.Replace(string(text), "{{version}}", strconv.Itoa(p.now()), 1)), err == nil
+	return text, err == nil
 }
 
 func (p *Page) now() int {
@@ -228,7 +228,11 @@ func (p *Page) asked(w http.ResponseWriter, r *http.Request) {
 		refuse(w, http.StatusBadRequest, "this is no request of a pane")
 		return
 	}
+	version := p.now()
 	status, answer := p.desks.answer(&q)
+	if v, ok := answer.(*View); ok {
+		v.Version = version
+	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(status)
 	json.NewEncoder(w).Encode(answer)

@@ -30,7 +30,7 @@ const inside = () => frame.contentWindow.lienInside;
 /** Asks for something, brings the page to where the session is then if it has to be, and shows it. */
 async function does(request) {
   const v = await ask(request);
-  if (!view || v.Desk !== view.Desk) listen(v.Desk);
+  if (!view || v.Desk !== view.Desk) listen(v);
   at = v.Desk;
   view = v;
   if (v.Bring) await bring(v);
@@ -253,9 +253,9 @@ $("save").addEventListener("submit", e => {
 
 // When the design changes, the page goes on.
 let changes = null;
-function listen(desk) {
+function listen(v) {
   changes?.close();
-  changes = new EventSource(`/lien-changes?desk=${desk}&since=${document.documentElement.dataset.version}`);
+  changes = new EventSource(`/lien-changes?desk=${v.Desk}&since=${v.Version}`);
   changes.onmessage = () => queue(() => does({ Do: "again" }));
 }
 
