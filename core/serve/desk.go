@@ -222,7 +222,7 @@ func (d *desk) gesture(r *Request) error {
 	e := d.session.Engine()
 	focus := e.Focus()
 	err := d.session.Gesture(verb, el, r.Text)
-	if last := d.session.Last(); err == nil && verb == engine.Key && len(last.Turns) == 0 && e.Focus() == focus {
+	if last := d.session.Last(); err == nil && len(last.Turns) == 0 && e.Focus() == focus && (verb == engine.Key || verb == engine.Press && !play.Operable(e, el)) {
 		d.session.Forget() // nobody heard it
 	}
 	var failure *engine.Failure

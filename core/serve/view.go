@@ -16,7 +16,7 @@ import (
 // View is what a pane shows.
 type View struct {
 	Desk       string
-	Version    int // of the design's files, as they were read for it
+	Version    int    // of the design's files, as they were read for it
 	Error      string `json:",omitempty"`
 	Said       string `json:",omitempty"`
 	Title      string
