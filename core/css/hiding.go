@@ -106,6 +106,49 @@ func (h *Hiding) layer(name string) {
 // Any says whether there are such rules.
 func (h *Hiding) Any() bool { return h != nil && len(h.rules) > 0 }
 
+// Hides says whether some rule keeps something from being shown, or may.
+func (h *Hiding) Hides() bool {
+	return slices.ContainsFunc(h.rules, func(r *hidingRule) bool {
+		return slices.ContainsFunc(r.properties, func(d *Item) bool {
+			switch v := d.Value(); v {
+			case "none", "hidden", "collapse":
+				return true
+			default:
+				return strings.Contains(v, "var(")
+			}
+		})
+	})
+}
+
+// Reaches says whether some rule may reach a node.
+func (h *Hiding) Reaches(n Node) bool {
+	return slices.ContainsFunc(h.rules, func(r *hidingRule) bool { return r.selector.Matches(n, r.scope) != No })
+}
+
+// Plain says whether the rules ask for nothing but the tags, classes and attributes of elements and of those around them.
+func (h *Hiding) Plain() bool {
+	return h == nil || !slices.ContainsFunc(h.rules, func(r *hidingRule) bool { return !r.selector.plain() })
+}
+
+func (s *Selector) plain() bool {
+	for _, c := range s.Parts {
+		if c.Joint == '+' || c.Joint == '~' || slices.ContainsFunc(c.Slotted, func(a *Selector) bool { return !a.plain() }) {
+			return false
+		}
+		for _, p := range c.Pseudos {
+			switch p.Name {
+			case "is", "where", "not":
+				if slices.ContainsFunc(p.Args, func(a *Selector) bool { return !a.plain() }) {
+					return false
+				}
+			default:
+				return false
+			}
+		}
+	}
+	return true
+}
+
 // Asks says whether one of some pseudo-classes decides.
 func (h *Hiding) Asks(names ...string) (asks bool) {
 	if h == nil {

@@ -20,7 +20,7 @@ func truth(b bool) Truth {
 
 // Node is an element as selectors ask about it: of a page, where all is known, or of a text, where much only may be.
 type Node interface {
-	Tag() string
+	Tag() string // "": any
 	Class(name string) Truth
 	Attr(name string) (string, Truth)
 	// State is a pseudo-class without brackets.
@@ -90,10 +90,16 @@ func (m matcher) compound(c *Compound, n Node) Truth {
 	if m.scope != "" && !c.Nest && !n.Of(m.scope) {
 		return No
 	}
-	if c.Tag != "" && c.Tag != "*" && c.Tag != n.Tag() {
-		return No
-	}
 	sum := Yes
+	if c.Tag != "" && c.Tag != "*" {
+		switch n.Tag() {
+		case c.Tag:
+		case "": // any
+			sum = Maybe
+		default:
+			return No
+		}
+	}
 	for _, id := range c.IDs {
 		v, known := n.Attr("id")
 		sum = min(sum, test(known, v == "" || v == id))

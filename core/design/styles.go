@@ -2,6 +2,7 @@ package design
 
 import (
 	"path"
+	"slices"
 	"strings"
 
 	"lien/core/css"
@@ -81,7 +82,66 @@ func (r *resolver) styles() {
 	for _, s := range r.d.Styles {
 		r.d.Hiding.Add(s.Sheet, s.Scope())
 	}
+	if !r.d.Hiding.Hides() && !r.shows(r.d.Hiding) {
+		r.d.Hiding = &css.Hiding{} // it makes no difference to what is there
+	}
 }
+
+// shows says whether rules may show what HTML by itself hides.
+func (r *resolver) shows(h *css.Hiding) (shows bool) {
+	Visitor{Node: func(n Node) {
+		el, ok := n.(*Element)
+		if !ok || shows {
+			return
+		}
+		hides := el.Tag == "dialog" || slices.ContainsFunc(el.Attrs, func(a *Attr) bool { return a.Name == "hidden" || a.Name == "popover" })
+		shows = hides && h.Reaches(outline{el})
+	}}.Design(r.d)
+	return shows
+}
+
+// outline is an element by itself: all else may be.
+type outline struct{ el *Element }
+
+func (o outline) Tag() string { return o.el.Tag }
+
+func (o outline) Class(name string) css.Truth {
+	if slices.Contains(o.el.Classes, name) {
+		return css.Yes
+	}
+	return css.Maybe // one that is linked, or that the component's user gives
+}
+
+func (o outline) Attr(name string) (string, css.Truth) {
+	for _, a := range o.el.Attrs {
+		if a.Name == name {
+			return "", css.Maybe
+		}
+	}
+	return "", css.No
+}
+
+func (o outline) State(string) css.Truth            { return css.Maybe }
+func (o outline) Place(bool, bool) (int, css.Truth) { return 0, css.Maybe }
+func (o outline) Around() (css.Node, css.Truth)     { return anything{}, css.Maybe }
+func (o outline) Before() ([]css.Node, css.Truth)   { return []css.Node{anything{}}, css.Maybe }
+func (o outline) Within() ([]css.Node, css.Truth)   { return []css.Node{anything{}}, css.Maybe }
+func (o outline) Of(string) bool                    { return true }
+func (o outline) In(string) bool                    { return true }
+
+// anything is an element of which nothing is known.
+type anything struct{}
+
+func (anything) Tag() string                       { return "" }
+func (anything) Class(string) css.Truth            { return css.Maybe }
+func (anything) Attr(string) (string, css.Truth)   { return "", css.Maybe }
+func (anything) State(string) css.Truth            { return css.Maybe }
+func (anything) Place(bool, bool) (int, css.Truth) { return 0, css.Maybe }
+func (anything) Around() (css.Node, css.Truth)     { return nil, css.Maybe }
+func (anything) Before() ([]css.Node, css.Truth)   { return nil, css.Maybe }
+func (anything) Within() ([]css.Node, css.Truth)   { return nil, css.Maybe }
+func (anything) Of(string) bool                    { return true }
+func (anything) In(string) bool                    { return true }
 
 func (r *resolver) style(c *Component, s *syntax.Style) {
 	word := source.Span{Start: s.Start, End: s.Start + source.Pos(len("style"))}

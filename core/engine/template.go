@@ -191,7 +191,7 @@ var stillTags = strings.Fields("p span div strong em b i u s small mark code pre
 // no state is in it, nothing happens in it, and nothing outside knows of it. Where styles hide, they may ask for what
 // stands beside.
 func (p *program) still(nodes []design.Node) bool {
-	return !p.design.Hiding.Any() && !slices.ContainsFunc(nodes, func(n design.Node) bool {
+	return p.design.Hiding.Plain() && !slices.ContainsFunc(nodes, func(n design.Node) bool {
 		switch n := n.(type) {
 		case *design.Text:
 			return !p.risks.Harmless(n.Unit.Expr)

@@ -20,6 +20,7 @@ type Search struct {
 
 	Bounded bool // some state was past a bound, and not gone on from
 	Full    bool // there are more states than may be
+	Short   bool // a worker was stopped before it had gone on from all its states: nothing can be put behind them
 
 	workers []Worker
 	most    int
@@ -61,11 +62,12 @@ func (x *Search) Level(within func() bool) bool {
 	if x.next == x.level {
 		x.level = x.Table.Len()
 	}
-	ok := x.next < x.level
+	ok := x.next < x.level && !x.Short
 	for ok && x.next < x.level {
 		ok = x.goOn() && within()
 	}
-	ok = x.settle() && ok && within()
+	settled := x.settle()
+	ok = within() && settled && ok
 	if x.next == x.level && x.Table.Len() > x.level {
 		x.Depth++
 	}
@@ -131,13 +133,13 @@ func (x *Search) room(n int) []Expansion {
 func (x *Search) Forget() { x.rooms = [2][]Expansion{} }
 
 // settle puts what was found into the table, in the order of the states that it was
-// found from, and says whether there was room for all.
+// found from, and says whether all was found and there was room for it.
 func (x *Search) settle() bool {
 	found := x.waiting
 	x.waiting = nil
 	for i := range found {
-		if found[i].cutShort() { // what comes after it was found from states that are not known to be next
-			return true
+		if x.Short = x.Short || found[i].cutShort(); x.Short { // what comes after it was found from states that are not known to be next
+			return false
 		}
 		if !x.put(&found[i]) {
 			x.Full = true

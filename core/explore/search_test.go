@@ -221,6 +221,20 @@ func TestStopped(t *testing.T) {
 	}
 }
 
+// TestCutShort: behind a chunk that was left out nothing is put, however often the search is told to go on.
+func TestCutShort(t *testing.T) {
+	x, all := hop(2, 1<<20, 30_000, 0)
+	for i, w := range all {
+		x.workers[i] = stopper{w, func() {}}
+	}
+	for range 100 {
+		x.Level(func() bool { return true })
+	}
+	if !x.Short || len(x.Moves) == 0 || len(x.Moves) > x.Table.Len() {
+		t.Errorf("short: %v, %d of %d states were gone on from", x.Short, len(x.Moves), x.Table.Len())
+	}
+}
+
 // stopper leaves a chunk out, as if it had been stopped, and is stopped behind the next one.
 type stopper struct {
 	*hopper

@@ -417,6 +417,9 @@ func (b *builder) use(n *design.Use) {
 	b.add(n.Component, b.place...)
 	for _, a := range n.Marks {
 		b.risk(&a.Unit, b.place...)
+		if b.Design.Hiding.Any() {
+			b.add(n.Component, b.reads(&a.Unit)...)
+		}
 	}
 	if n.Named != nil {
 		b.add(n.Named, b.place...)
@@ -523,7 +526,12 @@ func (b *builder) element(n *design.Element) {
 	}
 	var attrs []Var
 	for _, a := range n.Attrs {
-		if !tells(a.Name) {
+		if !tells(a.Name) || b.Design.Hiding.Any() { // styles may hide by any of them
+			attrs = append(attrs, b.reads(&a.Unit)...)
+		}
+	}
+	if b.Design.Hiding.Any() {
+		for _, a := range n.Marks {
 			attrs = append(attrs, b.reads(&a.Unit)...)
 		}
 	}

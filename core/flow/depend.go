@@ -523,8 +523,8 @@ func (d *Depend) nesting() {
 			}
 		}
 	}
-	if d.Design.Hiding.Any() && d.opaque == "" {
-		d.opaque = "styles hide parts of the page"
+	if !d.Design.Hiding.Plain() && d.opaque == "" {
+		d.opaque = "styles hide parts of the page by what is beside or in them, or by what a user does"
 	}
 	for _, c := range d.Design.Components {
 		d.below[c] = reached(uses, c)

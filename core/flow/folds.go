@@ -31,6 +31,9 @@ func (d *Depend) hidersIn() map[*design.Member]*hider {
 		return d.hiders
 	}
 	d.hiders = map[*design.Member]*hider{}
+	if d.Design.Hiding.Any() { // a class that such a cell decides may hide, too
+		return d.hiders
+	}
 	for _, c := range d.Design.Components {
 		for _, m := range c.Members {
 			if first, ok := firstValue(m); ok {

@@ -27,7 +27,7 @@ func (d *Depend) Lively(root *design.Component) bool {
 			return
 		}
 		c := o.Use.Component
-		ok = ok && (c.Member("dismissed") != nil || slices.ContainsFunc(plainButtons(c.View), d.leaves))
+		ok = ok && (c.Member("dismissed") != nil || !d.Design.Hiding.Any() && slices.ContainsFunc(plainButtons(c.View), d.leaves))
 	}}.Design(d.Design)
 	return ok
 }

@@ -34,8 +34,8 @@ func symmetriesIn(d *design.Design, e *engine.Engine) (*symmetries, string) {
 	if e.SeesGestures() {
 		return nil, "a handler or form asks who has the focus, what was touched, or where the pointer is"
 	}
-	if d.Hiding.Any() {
-		return nil, "styles hide parts of the page, and may ask for what is only shown"
+	if !d.Hiding.Plain() {
+		return nil, "styles hide parts of the page by what is beside or in them, or by what a user does"
 	}
 	if makesKeys(d) {
 		return nil, "keys of fresh() tell equals apart"
@@ -190,7 +190,7 @@ func (r *matters) body(b *design.Body) {
 
 func (r *matters) marks(list []*design.Attr) {
 	for _, a := range list {
-		if !cannotFail(a.Unit.Expr) {
+		if !cannotFail(a.Unit.Expr) || r.f.d.Hiding.Any() {
 			r.expr(a.Unit.Expr)
 		}
 	}
@@ -262,7 +262,7 @@ var shownAttrs = []string{"aria-label", "title", "alt", "placeholder"}
 
 func (r *matters) element(n *design.Element) {
 	for _, a := range n.Attrs {
-		if !slices.Contains(shownAttrs, a.Name) || !cannotFail(a.Unit.Expr) {
+		if !slices.Contains(shownAttrs, a.Name) || !cannotFail(a.Unit.Expr) || r.f.d.Hiding.Any() {
 			r.expr(a.Unit.Expr)
 		}
 		c, ok := a.Unit.Expr.(*types.Const)
