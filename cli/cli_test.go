@@ -106,7 +106,7 @@ func TestDemo(t *testing.T) {
 	}
 	lien(t, dir, "demo", "--to", "kiln").want(t, 0, "wrote the kiln room to kiln")
 	lien(t, dir, "demo", "--to", "kiln").want(t, 2, "is there already")
-	lien(t, dir, "check", "kiln").want(t, 0, "10 components in 3 files: nothing to mend")
+	lien(t, dir, "check", "kiln").want(t, 0, "10 components in 4 files: nothing to mend")
 	lien(t, dir, "test", "kiln", "--only", "full").want(t, 0, "1 of 1 scenario passed")
 	lien(t, dir, "test", "kiln", "--only", "none").want(t, 2, "no scenario's name contains", "choosing a shelf")
 	lien(t, dir, "map", "kiln", "--of", "text").want(t, 0, "search-field shares text: string  kiln/parts.lien:", "news-line holds text: string?  kiln/parts.lien:")
