@@ -188,6 +188,14 @@ func (c *code) binary(x *types.Binary) string {
 		if x.Op == syntax.NotEqual {
 			not = "!"
 		}
+		if isPlain(x.X.Type()) && isPlain(x.Y.Type()) {
+			if m := comparedCell(x.X, x.Y); m != nil {
+				return not + "lien.holds(own, " + quoted(m.Label) + ", " + b + ")"
+			}
+			if m := comparedCell(x.Y, x.X); m != nil {
+				return not + "lien.holds(own, " + quoted(m.Label) + ", " + a + ")"
+			}
+		}
 		if isPlain(x.X.Type()) || isPlain(x.Y.Type()) {
 			return "(" + a + " " + map[string]string{"": "===", "!": "!=="}[not] + " " + b + ")"
 		}
@@ -200,6 +208,31 @@ func (c *code) binary(x *types.Binary) string {
 		}
 	}
 	return "lien.finite(" + a + " " + op + " " + b + ", " + c.at(x.Span()) + ")"
+}
+
+// comparedCell is the cell of the own component that is compared with something of an item: what shows the item
+// depends then on whether the cell holds that, and not on the cell. It is nil otherwise.
+func comparedCell(x, with types.Expr) *design.Member {
+	ref, ok := x.(*types.Ref)
+	if !ok {
+		return nil
+	}
+	m, ok := ref.Symbol.(*design.Member)
+	if !ok || m.Kind != design.Holds {
+		return nil
+	}
+	ofItem := false
+	types.Walk(with, func(y types.Expr) bool {
+		if r, ok := y.(*types.Ref); ok {
+			_, local := r.Symbol.(*design.ViewLocal)
+			ofItem = ofItem || local
+		}
+		return !ofItem
+	})
+	if !ofItem {
+		return nil
+	}
+	return m
 }
 
 // isPlain says whether values of a type are equal where they are the same: texts, numbers, booleans and null.

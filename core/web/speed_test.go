@@ -92,9 +92,9 @@ func TestSpeed(t *testing.T) {
 			b.files[f.Path] = f.Text
 		}
 		b.mu.Unlock()
-		runs := 15
+		runs := 11
 		if strings.Contains(m.name, "10,000") {
-			runs = 7
+			runs = 3
 		}
 		ours, theirs := math.Inf(1), math.Inf(1)
 		for range 2 { // the better of two, one page after the other

@@ -9,6 +9,7 @@ import (
 	"lien/core/design"
 	"lien/core/html"
 	"lien/core/types"
+	"lien/core/value"
 )
 
 func number(n int) string { return strconv.Itoa(n) }
@@ -38,6 +39,9 @@ func (c *code) node(n design.Node, level int) string {
 	case *design.Element:
 		return c.element(n, level)
 	case *design.Text:
+		if k, ok := n.Unit.Expr.(*types.Const); ok {
+			return "lien.text(" + quoted(value.Text(k.Value)) + ")"
+		}
 		return "lien.text(" + c.reader(&n.Unit) + ")"
 	case *design.When:
 		branches := make([]string, len(n.Branches))
@@ -148,6 +152,9 @@ func kindOf(tag, attr string) string {
 }
 
 func (c *code) attr(name, kind string, u *design.Unit) string {
+	if k, ok := u.Expr.(*types.Const); ok {
+		return "{ name: " + quoted(name) + kind + ", value: " + constant(k.Value) + " }"
+	}
 	return "{ name: " + quoted(name) + kind + ", code: " + c.reader(u) + " }"
 }
 

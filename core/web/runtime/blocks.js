@@ -132,9 +132,8 @@ class TextPart extends Part {
   nothing = "";
   constructor(t, block, parent) {
     super(t, block, parent);
-    this.dom = document.createTextNode("");
-    this.text = effect(t.code, block, this);
-    this.dom.data = this.text.val;
+    this.text = t.fixed ?? effect(t.code, block, this);
+    this.dom = document.createTextNode(this.text.val);
   }
   refresh() {
     now.shown.add(this);
@@ -146,7 +145,7 @@ class TextPart extends Part {
 
 /** A text of a view. */
 export function text(code) {
-  return { code, mount(b, parent) { return new TextPart(this, b, parent); } };
+  return { code, fixed: typeof code === "string" ? { val: code } : null, mount(b, parent) { return new TextPart(this, b, parent); } };
 }
 
 class WhenPart extends Part {

@@ -32,6 +32,10 @@ export function commit() {
 
 // arrange makes nodes the children of an element, and moves no more of them than it has to.
 function arrange(parent, nodes) {
+  if (nodes.length === 0 || !parent.firstChild) {
+    fill(parent, nodes);
+    return;
+  }
   const want = new Set(nodes);
   for (let c = parent.firstChild; c;) {
     const next = c.nextSibling;
@@ -48,6 +52,12 @@ function arrange(parent, nodes) {
   nodes.forEach((n, i) => { // in order: of options the first that comes is chosen
     if (!stay.has(i)) place(parent, n, next[i]);
   });
+}
+
+// fill makes nodes all that is in an element. Browsers take no more than so many at once.
+function fill(parent, nodes) {
+  if (parent.firstChild) parent.replaceChildren();
+  for (let i = 0; i < nodes.length; i += 10_000) parent.append(...nodes.slice(i, i + 10_000));
 }
 
 function place(parent, node, before) {

@@ -12,6 +12,7 @@ import { lenders, mark } from "./styles.js";
 /** The pieces behind the elements of the document. */
 export const pieces = new WeakMap();
 
+const none = Object.freeze([]);
 const svg = "http://www.w3.org/2000/svg";
 const math = "http://www.w3.org/1998/Math/MathML";
 
@@ -27,17 +28,17 @@ class ElementPart extends Part {
     super(t, block, parent);
     this.dom = document.createElementNS(spaceOf(t.tag, parent), t.tag);
     pieces.set(this.dom, this);
-    this.attrs = t.attrs.map(a => effect(a.code, block, this));
-    this.lent = lenders(t, block).map(use => ({ use, marks: use.t.marks.map(m => effect(m.code, use.block, this)) }));
-    mark(this.dom, block, parent, this.lent.map(l => l.use));
+    this.attrs = t.attrs.length === 0 ? none : t.attrs.map(a => a.fixed ?? effect(a.code, block, this));
+    this.lent = t.root ? lenders(t, block).map(use => ({ use, marks: use.t.marks.map(m => m.fixed ?? effect(m.code, use.block, this)) })) : none;
+    mark(this.dom, block, parent, this.lent);
     this.showAttrs(); // what an element is decides what its children make of it
     this.parts = [];
     this.parts = t.children.map(c => c.mount(block, this));
     if (this.parts.length > 0) moved(this);
-    for (const name of Object.keys(t.on)) listen(name);
+    for (const name of t.events) listen(name);
     if (t.on.outside) outsiders.add(this);
     nameIt(t.named, block, this);
-    now.shown.add(this);
+    if (t.linked || isField(this.dom)) now.shown.add(this); // what it holds depends on what is in it
   }
 
   isGone() { return this.block.gone; }
@@ -57,6 +58,7 @@ class ElementPart extends Part {
   showAttrs() {
     const classes = [...this.t.classes];
     let classed = classes.length > 0;
+    if (!classed && this.attrs === none && this.lent === none) return;
     this.t.attrs.forEach((a, i) => {
       const v = this.attrs[i].val;
       if (a.kind === "class") {
@@ -153,10 +155,16 @@ export function outside() {
   return [...outsiders];
 }
 
+/** Attributes, of which those that are always the same need not be worked out. */
+export function fixed(attrs) {
+  for (const a of attrs) if (!a.code) a.fixed = { val: a.value };
+  return attrs;
+}
+
 /** An element of a view. */
 export function element(tag, t, children = []) {
   return {
-    tag, classes: [], attrs: [], ties: [], on: {}, ...t, children,
+    tag, classes: none, ties: none, on: {}, ...t, children, attrs: fixed(t.attrs ?? none), events: Object.keys(t.on ?? {}), linked: t.attrs?.some(a => a.kind === "prop"),
     mount(b, parent) { return new ElementPart(this, b, parent); },
   };
 }

@@ -1,13 +1,14 @@
 // Components and their live instances.
 
 import { fail } from "./values.js";
-import { cell, derived, dropDeps, named as namedBy, now, read, untracked, write } from "./nodes.js";
+import { cell, derived, dropDeps, holds as holdsIt, named as namedBy, now, read, untracked, write } from "./nodes.js";
 import { blockOf } from "./blocks.js";
 import { run } from "./turns.js";
 import { above } from "./hosts.js";
 import { touch } from "./forms.js";
 import { follow, stopAll } from "./life.js";
 import { slots } from "./styles.js";
+import { fixed } from "./elements.js";
 
 /** The instance behind what its code writes and reads: own[IN]. */
 export const IN = Symbol("instance");
@@ -153,13 +154,14 @@ export function bare(o = {}) {
 
 /** What the user of a component links to it, to be looked up by the names of members. */
 export function usage(t) {
-  return { classes: [], marks: [], ...t, links: bare(t.links), ties: bare(t.ties), seeds: bare(t.seeds), on: bare(t.on), fills: bare(t.fills) };
+  return { classes: [], ...t, marks: fixed(t.marks ?? []), links: bare(t.links), ties: bare(t.ties), seeds: bare(t.seeds), on: bare(t.on), fills: bare(t.fills) };
 }
 
 /** A component, with its members in the order of the text. */
 export function component(name, d) {
   const comp = { name, members: [], follows: [], mount: [], unmount: [], offers: [], slots: [], ...d, view: blockOf(d.view ?? []) };
   if (comp.slotted) slots();
+  if (comp.view.parts.length === 1) comp.view.parts[0].root = true;
   for (const group of ["actions", "functions", "timers", "emits", "hears"]) comp[group] = bare(d[group]);
   comp.face = {};
   for (const m of comp.members) {
@@ -183,6 +185,11 @@ export function component(name, d) {
 // act runs an action, unless its owner is gone.
 function act(f, i, args) {
   if (!i.gone || now.lasting.has(i)) run(f, i, null, ...args);
+}
+
+/** Whether a cell of an instance holds a plain value. */
+export function holds(own, name, v) {
+  return holdsIt(own[IN].nodes[name], v);
 }
 
 /** What a view names, where code asks it for something. */

@@ -5,7 +5,7 @@ export { each, setItem, slot, text, use, when } from "./blocks.js";
 export { callElement, element } from "./elements.js";
 export { prevent } from "./events.js";
 export { formDirty, formTouched, formValues } from "./forms.js";
-export { bound, call, component, named, ofKind } from "./instances.js";
+export { bound, call, component, holds, named, ofKind } from "./instances.js";
 export { runs, start, stop, time } from "./life.js";
 export { answer, ask, emit, leave, log, open, send, service } from "./world.js";
 export { define, fresh, mount } from "./hosts.js";

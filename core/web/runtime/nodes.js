@@ -21,6 +21,8 @@ export const now = {
   reconcile: () => {}, // tells the items of stale lists; the lists set it
 };
 
+const none = Object.freeze([]);
+
 let observing = null;
 let cursor = 0;
 let stamp = 0;
@@ -32,8 +34,8 @@ export class Node {
   block = null; // where its expression stands
   inst = null;
   part = null; // what shows it
-  deps = [];
-  subs = new Set();
+  deps = none;
+  subs = none; // a set, once there are any
   state = clean;
   link = false; // ends with its place: keeps its value from then on
   item = false; // an item of an each: written when the list is
@@ -42,6 +44,8 @@ export class Node {
   seen = 0;
   early = 0; // since which refresh it has the value
   label = "";
+  matches = null; // of a cell that is compared with keys: what depends on its being one of them, by the key
+  of = null; // the cell that such a match is of
 
   /** Whether the place of a link will be gone after the next refresh. */
   ending() {
@@ -110,15 +114,48 @@ function track(n) {
     return;
   }
   dropDeps(o, cursor);
+  if (o.deps === none) o.deps = [];
   o.deps.push(n);
+  if (n.subs === none) n.subs = new Set();
   n.subs.add(o);
   cursor++;
 }
 
 /** Forgets what a node depends on, from the given dependency on. */
 export function dropDeps(n, from) {
+  if (from >= n.deps.length) return;
   const dropped = n.deps.splice(from);
-  for (const d of dropped) if (!n.deps.includes(d)) d.subs.delete(n);
+  for (const d of dropped) {
+    if (n.deps.includes(d)) continue;
+    d.subs.delete(n);
+    if (d.of && d.subs.size === 0) d.of.matches.delete(d.val);
+  }
+}
+
+/** Whether a cell holds a plain value. Whoever is being worked out depends on that alone, and not on what else it holds. */
+export function holds(n, v) {
+  if (n.code || !observing) return read(n) === v;
+  n.matches ??= new Map();
+  let m = n.matches.get(v);
+  if (!m) {
+    m = new Node();
+    m.of = n;
+    m.val = v;
+    n.matches.set(v, m);
+  }
+  track(m);
+  return n.val === v;
+}
+
+// touch marks those that depend on a cell, and on whether it holds one of some values.
+function touch(n, values) {
+  for (const s of n.subs) mark(s, dirty);
+  for (const v of values) for (const s of n.matches?.get(v)?.subs ?? none) mark(s, dirty);
+}
+
+/** Marks all that depends on a node. */
+export function markAll(n) {
+  touch(n, n.matches ? [...n.matches.keys()] : none);
 }
 
 /** Notes that something that n depends on may have changed, or has. */
@@ -258,7 +295,7 @@ export function untracked(f) {
 /** Changes a cell. An equal value changes nothing. */
 export function write(n, v) {
   if (same(n.val, v)) return;
-  for (const s of n.subs) mark(s, dirty);
+  touch(n, [n.val, v]);
   now.undo.push({ node: n, was: n.val });
   n.val = v;
   if (n.item) n.early = now.window;

@@ -3,9 +3,9 @@
 
 // path is the way from the root to a place: blocks and the orders of pieces in them, in turn.
 function path(block, order) {
-  const way = [block, order];
-  for (let b = block; b.host; b = b.host.block) way.unshift(b.host.block, b.host.order);
-  return way;
+  const way = [order, block]; // from the inside out
+  for (let b = block; b.host; b = b.host.block) way.push(b.host.order, b.host.block);
+  return way.reverse();
 }
 
 /** Which of two blocks of one piece stands first now. */
@@ -41,9 +41,18 @@ export function nested(a, b) {
   return relate(a, b, items).nested;
 }
 
+// inside says whether a place is in what stands at another, right in its view or right in the view of that.
+function inside(a, b) {
+  if (a.block === b.block) return a.order > b.order;
+  for (let at = a.block, n = 0; at.host && n < 3; at = at.host.block, n++) if (at.host.block === b.block) return at.host.order > b.order;
+  return false;
+}
+
 /** A list in the order in which places of its things come on the page. */
 export function inOrder(list, placeOf) {
   if (list.length < 2) return list;
+  const places = list.map(placeOf);
+  if (places.every((at, i) => i === 0 || inside(at, places[i - 1]))) return list; // as what is marked from the outside in is
   const ways = new Map(list.map(x => [x, placeOf(x)]).map(([x, at]) => [x, path(at.block, at.order)]));
   return list.toSorted((a, b) => along(ways.get(a), ways.get(b), items).order);
 }

@@ -3,7 +3,7 @@
 /** The uses that give an element classes, as it is all that their components consist of; from the inside out. */
 export function lenders(t, block) {
   const list = [];
-  for (let i = block.inst; i.use?.block && i.comp.view.parts.length === 1 && i.comp.view.parts[0] === t; i = i.use.inst) {
+  for (let i = block.inst; i.use?.block && i.comp.view.parts[0] === t && t.root; i = i.use.inst) {
     t = i.use.t;
     if (t.classes.length + t.marks.length > 0) list.push(i.use);
   }
@@ -18,8 +18,9 @@ export function slots() {
 }
 
 /** Marks an element with the components that wrote it, and with those that were given it, as far as they have styles. */
-export function mark(dom, block, parent, uses) {
-  const of = [block.inst, ...uses.map(u => u.inst)].filter(i => i.comp.styled).map(i => i.comp.name);
+export function mark(dom, block, parent, lent) {
+  if (!slotted && !block.inst.comp.styled && lent.length === 0) return;
+  const of = [block.inst, ...lent.map(l => l.use.inst)].filter(i => i.comp.styled).map(i => i.comp.name);
   if (of.length > 0) dom.setAttribute("data-lien-of", of.join(" "));
   if (slotted) markGiven(dom, givenTo(block, parent));
 }

@@ -2,7 +2,7 @@
 // everything is put back.
 
 import { Failure, fail } from "./values.js";
-import { abandon, clean, dirty, mark, now, openWindow, untracked, update } from "./nodes.js";
+import { abandon, clean, dirty, mark, markAll, now, openWindow, untracked, update } from "./nodes.js";
 import { inOrder, items, shown } from "./places.js";
 import { commit } from "./dom.js";
 import { resetProps } from "./elements.js";
@@ -139,7 +139,7 @@ function rollback() {
       n.state = clean;
       mark(n, dirty);
     }
-    for (const s of n.subs) mark(s, dirty);
+    markAll(n);
   }
   refreshAll();
   for (const n of now.following) update(n);
