@@ -14,9 +14,15 @@ const evil = "</script><img src=x onerror=\"window.hit = 1\"><!-- <script>window
 const address = "java\tscript:window.hit = 3"
 const rows: Row[] = [{ id: "a'\"` + "`" + `$\u{2028}", __proto__: "b", constructor: "c" }, { id: "__proto__", __proto__: "d", constructor: "toString" }]
 
+style {
+  .said::after { content: "</style><script>window.hit = 4</script><img src=x onerror='window.hit = 5'>" }
+  /* </style><script>window.hit = 6</script> */
+}
+
 component evil-card {
   takes row: Row
   emits pick(id: string)
+  style { button::before { content: "</STYLE ><svg onload='window.hit = 7'>" } }
   view { button ` + "`Pick ${row.constructor} ${row.__proto__}`" + ` { title <- row.id; click -> emit pick(row.id) } }
 }
 

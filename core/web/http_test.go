@@ -157,6 +157,7 @@ func TestServicesOverHTTP(t *testing.T) {
 		asked, comes string
 	}{
 		{"Load", 200, "application/json", `[{"id":"a","kg":1,"state":"raw","glaze":null,"more":{"x":1}},{"id":"b","kg":2.5,"state":"fired","glaze":{"name":"ash","heat":9}}]`, "GET /api/wares", "a 1 raw bare 0; b 2.5 fired ash 9"},
+		{"Load", 200, "application/json", `[{"id":"<img src=x onerror='window.hit = 1'>","kg":1,"state":"raw","glaze":{"name":"</script>"}}]`, "GET /api/wares", "<img src=x onerror='window.hit = 1'> 1 raw </script> 0"},
 		{"Load", 200, "application/json", `[{"id":"a","kg":"1","state":"raw","glaze":null}]`, "GET /api/wares", "GET /api/wares: [0].kg is a text, not a number"},
 		{"Load", 200, "application/json", `[{"id":"a","kg":1,"state":"burnt","glaze":null}]`, "GET /api/wares", `GET /api/wares: [0].state is a text, not "raw" or "fired"`},
 		{"Load", 200, "application/json", `[{"id":"a","kg":1,"state":"raw","glaze":{"heat":1}}]`, "GET /api/wares", "GET /api/wares: [0].glaze.name is missing, not a text"},
@@ -226,6 +227,11 @@ func TestServicesOverHTTP(t *testing.T) {
 	case <-ended:
 	case <-time.After(3 * time.Second):
 		t.Error("the request goes on though nobody waits for it")
+	}
+
+	var hit any
+	if err := b.session.Run("return window.hit ?? null", &hit); err != nil || hit != nil {
+		t.Errorf("a reply ran: %v, %v", hit, err)
 	}
 
 	at.CloseClientConnections()
