@@ -19,7 +19,7 @@ for (const kind of ["log", "info", "warn", "error", "debug"]) console[kind] = (.
 addEventListener("error", e => window.said.push("error: " + e.message));
 addEventListener("unhandledrejection", e => window.said.push("rejected: " + e.reason));
 window.moved = 0;
-new PerformanceObserver(list => { for (const e of list.getEntries()) if (!e.hadRecentInput) window.moved += e.value; }).observe({ type: "layout-shift", buffered: true });
+new PerformanceObserver(list => { for (const e of list.getEntries()) if (!e.hadRecentInput) { window.moved += e.value; window.where = e.sources.map(s => s.node?.nodeName + " " + (s.node?.textContent ?? "").slice(0, 20) + JSON.stringify([s.previousRect.y, s.currentRect.y, s.previousRect.x, s.currentRect.x, s.previousRect.height, s.currentRect.height])).join("; "); } }).observe({ type: "layout-shift", buffered: true });
 `
 
 // TestKilnRoom: the built demo says nothing to the console, moves nothing by itself though its modules come late, and all in
@@ -88,7 +88,7 @@ func TestKilnRoom(t *testing.T) {
 	focused := `(document.activeElement.textContent.trim() || document.activeElement.labels?.[0]?.textContent.trim() || document.activeElement.localName)`
 	comes(`document.querySelectorAll("li li, section li").length`, "4") // the wares have come
 	if moved := text(`window.moved`); moved != "0" {
-		t.Errorf("by itself the page moves by %s", moved)
+		t.Errorf("by itself the page moves by %s: %s", moved, text("window.where"))
 	}
 
 	var reached []string
