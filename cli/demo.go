@@ -60,6 +60,7 @@ func (t *terminal) tryNext(dir string) {
 	t.next("lien map "+dir+" --of kiln-room.wares", "follow one cell through the components")
 	t.next("lien draw "+dir+" --to house.svg", "the whole design as a picture")
 	t.next("lien try "+dir, "press it, and see its state beside it")
+	t.next("lien serve "+dir, "the page in a browser, with its state beside it")
 	t.next("lien lift news-line.text "+dir, "move a cell up, with proof that nobody can tell")
 	t.next("lien check --why copy-goes-stale", "what a rule looks for, with examples")
 	t.next("lien new studio", "begin a design of your own")
