@@ -177,8 +177,11 @@ func (h *Hiding) Unseen(known func(pseudo string) bool) (list []string) {
 			}
 		}
 		r.selector.pseudos(func(p *Pseudo) {
-			if !known(p.Name) {
+			switch {
+			case !known(p.Name):
 				add(":" + p.Name)
+			case strings.Contains(p.Text, " of ") && strings.HasPrefix(p.Name, "nth"):
+				add(":" + p.Name + "(" + p.Text + ")")
 			}
 		})
 	}

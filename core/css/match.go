@@ -183,6 +183,9 @@ func (m matcher) pseudo(p *Pseudo, n Node) Truth {
 	case "has":
 		return m.has(p.Args, n)
 	case "nth-child", "nth-of-type", "nth-last-child", "nth-last-of-type":
+		if strings.Contains(p.Text, " of ") {
+			return Maybe
+		}
 		at, known := n.Place(strings.Contains(p.Name, "last"), strings.HasSuffix(p.Name, "type"))
 		if known != Yes {
 			return Maybe

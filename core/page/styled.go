@@ -153,7 +153,7 @@ var states = map[string]func(*Element) bool{
 // KnowsState says whether a page can tell a pseudo-class of its elements.
 func KnowsState(name string) bool {
 	switch name {
-	case "is", "where", "not", "has", "first-child", "last-child", "only-child", "first-of-type", "last-of-type", "only-of-type",
+	case "is", "where", "not", "has", "host", "first-child", "last-child", "only-child", "first-of-type", "last-of-type", "only-of-type",
 		"nth-child", "nth-last-child", "nth-of-type", "nth-last-of-type":
 		return true
 	}

@@ -24,6 +24,9 @@ func (p *parser) style(start source.Pos) *Style {
 	s.Body = source.Span{Start: p.pos(), End: p.file.Pos(int(p.tokens[p.at].end))}
 	var problems []css.Problem
 	s.Sheet, problems = css.Parse(p.word())
+	if p.peek(1) != RBrace { // it is never closed, which is told: what follows is none of it
+		problems = nil
+	}
 	for _, f := range problems {
 		at := source.Span{Start: s.Body.Start + source.Pos(f.Start), End: min(s.Body.End, s.Body.Start+source.Pos(f.End))}
 		p.report(finding.New("unreadable", finding.Error, at, "%s", f.Message).Instead("%s", f.Write))

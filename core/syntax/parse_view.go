@@ -107,7 +107,7 @@ func (p *parser) viewKeyword() func() Item {
 			return func() Item { return p.clause() }
 		}
 	case "screen":
-		if p.peek(1) == String && p.sameLine(1) {
+		if k := p.peek(1); (k == String || k == Number || k == LParen) && p.sameLine(1) {
 			return func() Item { return p.clause() }
 		}
 	case "samples":
