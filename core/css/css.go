@@ -361,6 +361,10 @@ func (p *parser) declaration(it *Item) *Item {
 	it.Kind = Declaration
 	name, rest := it.Head[0], trimmed(it.Head[1:])
 	if name.kind != css.IdentToken || len(rest) == 0 || rest[0].kind != css.ColonToken {
+		if name.kind == css.IdentToken && len(rest) > 0 && Known(name.text) {
+			p.problem(it.Start, it.End, "write "+name.text+": "+plain(rest), "a colon is missing behind "+name.text)
+			return nil
+		}
 		p.problem(it.Start, it.End, "write property: value, or a selector with { }", "this is neither a declaration nor a rule")
 		return nil
 	}

@@ -19,7 +19,8 @@ func sheet(t *testing.T, text string) *Sheet {
 func TestProblems(t *testing.T) {
 	for _, c := range []struct{ text, at, message, write string }{
 		{"color: red;", "color: red", "this stands in no rule", "write a selector"},
-		{".a { color red }", "color red", "neither a declaration nor a rule", "write property: value"},
+		{".a { color red }", "color red", "a colon is missing behind color", "write color: red"},
+		{".a { glaze red }", "glaze red", "neither a declaration nor a rule", "write property: value"},
 		{".a { color: }", "color:", "color has no value", "write color: value"},
 		{".a { color: red\n  width: 2px }", "d", "the next line is read as part", "write ;"},
 		{".a { // glazed\n color: red }", "// glazed", "not written with //", "/* ... */"},

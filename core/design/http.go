@@ -46,24 +46,29 @@ func (r *resolver) http(o *Operation) {
 	}
 	o.HTTP = &HTTP{Method: s.Method.Text, Template: t, Lists: map[string]bool{}}
 	whole := map[string]bool{}
+	known := true
 	for _, name := range t.Varnames() {
 		whole[name] = true
-		r.variable(o, name)
+		known = r.variable(o, name) && known
 	}
 	for i, p := range o.Sig {
 		if whole[p.Name] {
 			continue
 		}
 		o.HTTP.Body = append(o.HTTP.Body, i)
-		if m := o.HTTP.Method; m == "GET" || m == "DELETE" {
+		if m := o.HTTP.Method; known && (m == "GET" || m == "DELETE") {
+			at := s.Address.Value + "{?" + p.Name + "}"
+			if head, found := strings.CutSuffix(s.Address.Value, "}"); found && strings.Contains(head, "{?") {
+				at = head + "," + p.Name + "}"
+			}
 			r.errorf("never-used", s.Params[i].Span(), "%s is not sent: a %s has no body, and the address does not say it", p.Name, m).
-				Instead("write it into the address: %s{?%s}", s.Address.Value, p.Name)
+				Instead("write it into the address: %s", at)
 		}
 	}
 }
 
-// variable checks a variable of an address: a parameter, or a field of one.
-func (r *resolver) variable(o *Operation, name string) {
+// variable checks a variable of an address: a parameter, or a field of one. It says whether there is one.
+func (r *resolver) variable(o *Operation, name string) bool {
 	path := strings.Split(name, ".")
 	var t types.Type
 	var names []string
@@ -80,7 +85,7 @@ func (r *resolver) variable(o *Operation, name string) {
 	at := o.Syntax.Address.Span()
 	if t == nil {
 		r.errorf("not-in-scope", at, "%s has no %s", o.Name, name).Instead("%s", types.DidYouMean(path[0], names, "its parameters are: "))
-		return
+		return false
 	}
 	plain := types.Widen(types.NonNull(t))
 	if l, ok := types.Under(plain).(*types.List); ok {
@@ -90,9 +95,10 @@ func (r *resolver) variable(o *Operation, name string) {
 	for _, m := range types.Members(plain) {
 		if !types.Assignable(m, types.Or(types.String, types.Number, types.Boolean)) {
 			r.errorf("wrong-type", at, "%s is %s, which cannot stand in an address", name, types.Article(t)).Instead("name a field of it that is a text or a number")
-			return
+			break
 		}
 	}
+	return true
 }
 
 // base resolves at "/api".

@@ -21,6 +21,7 @@ type asked struct {
 	finding *finding.Finding
 	first   string // what is wrong, without the number of places
 	places  map[source.Span]bool
+	heard   *heard // in the handler of which it is asked for first, or nil
 }
 
 // heard is an event whose handler is being resolved, and what it carries.
@@ -36,14 +37,14 @@ func (s *scope) Missing(name *syntax.Name) {
 		return
 	}
 	key := absence{s.component, name.Text}
-	if a := s.r.missing[key]; a != nil && s.heardName(name) == nil {
+	if a := s.r.missing[key]; a != nil && (s.heardName(name) == nil || a.heard == s.heard) {
 		if a.places[name.Span()] = true; len(a.places) > 1 {
 			a.finding.Message = fmt.Sprintf("%s (asked for in %d places)", a.first, len(a.places))
 		}
 		return
 	}
 	f := s.r.errorf("not-in-scope", name.Span(), "there is no %s here", name.Text)
-	defer func() { s.r.missing[key] = &asked{f, f.Message, map[source.Span]bool{name.Span(): true}} }()
+	defer func() { s.r.missing[key] = &asked{f, f.Message, map[source.Span]bool{name.Span(): true}, s.heard} }()
 	for _, remedy := range []func(*finding.Finding, *syntax.Name) bool{
 		s.carried, s.foreign, s.otherKind, s.heldInside, s.similar, s.fromUser,
 	} {

@@ -312,6 +312,10 @@ func (p *parser) cell(start source.Pos, kind string) Member {
 	}
 	if kind == "shares" && p.acceptWord("field") {
 		c.Field = true
+	} else if p.isWord("field") {
+		word := source.Span{Start: start, End: start + source.Pos(len(kind))}
+		p.instead(p.here().Span(), "the value of a form control is one that it shares", "write shares "+c.Name.Text).Mend("write shares", word, "shares")
+		p.next()
 	}
 	c.At = p.since(start)
 	if kind == "takes" && c.Type == nil {

@@ -68,6 +68,25 @@ func (p *parser) isLink() bool {
 	return !p.nl() && (p.is(Down) || p.is(Tie) || p.is(Assign))
 }
 
+// isHeard says whether a word with names in brackets is an event that is heard: name(a) -> ...
+func (p *parser) isHeard() bool {
+	if p.peek(1) != LParen {
+		return false
+	}
+	for n, open := 1, 0; ; n++ {
+		switch p.peek(n) {
+		case LParen:
+			open++
+		case RParen:
+			if open--; open == 0 {
+				return p.peek(n+1) == Up
+			}
+		case EOF, LBrace, RBrace:
+			return false
+		}
+	}
+}
+
 // viewKeyword is the reader for when, each, slot and fill, or nil where the
 // word is the name of a link, event or node.
 func (p *parser) viewKeyword() func() Item {
@@ -82,6 +101,9 @@ func (p *parser) viewKeyword() func() Item {
 	case "slot":
 		return p.slot
 	case "fill":
+		if p.isHeard() {
+			return nil
+		}
 		return p.fill
 	case "if":
 		if p.opensHead() {
