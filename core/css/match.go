@@ -74,7 +74,7 @@ func (m matcher) joined(parts []*Compound, joint byte, n Node) Truth {
 			if joint == '>' {
 				found = min(found, direct)
 			}
-			if best = max(best, found); best == Yes || joint == '>' && direct == Yes {
+			if best = max(best, found); best == Yes || joint == '>' {
 				break
 			}
 			up, direct = up.Around()
