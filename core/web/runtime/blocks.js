@@ -333,10 +333,13 @@ class SlotPart extends Part {
     const use = block.inst.use;
     const fill = use && use.t.fills[t.name];
     const host = use ? null : block.inst.host;
-    if (host?.fills[t.name]) {
-      this.filled = effect((own, at) => this.asked(host.fills[t.name], own, at), block, this);
+    if (host?.fills[t.name]) { // by a function from outside, once there is one
+      this.filled = effect((own, at) => {
+        const f = read(host.fills[t.name]);
+        return f && this.asked(f, own, at);
+      }, block, this);
       this.doms = this.filled.val;
-      return;
+      if (this.doms) return;
     }
     if (host?.content?.[t.name]) {
       this.doms = host.content[t.name];
@@ -367,7 +370,13 @@ class SlotPart extends Part {
 
   refresh() {
     if (!this.filled) return;
+    const { doms, content } = this;
+    now.undo.push({ back: () => { Object.assign(this, { doms, content }); moved(this.parent); } });
     this.doms = this.filled.val;
+    if (this.doms) {
+      for (const b of content) unmount(b, this.parent);
+      this.content = [];
+    } else if (content.length === 0) this.content = [mountBlock(this.t.fallback, this.block.inst, this.block, this, this.parent)];
     moved(this.parent);
   }
 

@@ -1,6 +1,6 @@
 // Components as custom elements: what any page can do with them.
 
-import { clean, dirty, dropDeps, now, read, untracked, write } from "./nodes.js";
+import { cell, clean, dirty, dropDeps, now, read, untracked, write } from "./nodes.js";
 import { isRecord } from "./values.js";
 import { mountBlock, unmount, within } from "./blocks.js";
 import { pieces } from "./elements.js";
@@ -77,13 +77,14 @@ export function settled() {
 class Hosted {
   given = Object.create(null); // by outside
   content = null; // what stood in it, by the names of slots
-  fills = Object.create(null); // functions for slots that hand out data
+  fills = Object.create(null); // for slots that hand out data: cells with a function, or null
   root = null; // the instance, while it is there
   last = Object.create(null); // what outside knows of what is shared
 
   constructor(el, comp, open, internals) {
     Object.assign(this, { el, comp, open, internals });
     this.shares = open.filter(m => m.kind === "shares");
+    for (const s of comp.slots) this.fills[s] = cell(null, s);
   }
 
   connect() {
@@ -169,6 +170,10 @@ class Hosted {
     else if (this.content && this.el.isConnected) this.start();
   }
 
+  fill(s, f) {
+    turn(`set ${s}`, () => write(this.fills[s], f ?? null));
+  }
+
   change(m, v) {
     this.last[m.name] = v;
     turn(`set ${m.name}`, () => give(this.root, m, v));
@@ -232,7 +237,7 @@ export function define(comp) {
 
   const property = (name, get, set) => Object.defineProperty(Host.prototype, name, { configurable: true, get, set });
   for (const m of open) property(m.name, function () { return hosted.get(this).get(m); }, function (v) { hosted.get(this).set(m, v); });
-  for (const s of comp.slots) property(s, function () { return hosted.get(this).fills[s] ?? null; }, function (f) { hosted.get(this).fills[s] = f; });
+  for (const s of comp.slots) property(s, function () { return hosted.get(this).fills[s].val; }, function (f) { hosted.get(this).fill(s, f); });
   for (const name of comp.offers) property(name, offered(comp, name));
   customElements.define(comp.name, Host);
 }
