@@ -16,6 +16,11 @@ func TestFormless(t *testing.T) {
   view { button "On" { disabled <- disabled; click -> value = !value } }
 }
 component kiln-page { view { form { kiln-boxes { name <- "on" }; button "Send" } } }`},
+		{"its styles hide parts of the page", `component kiln-page {
+  holds away: boolean = false
+  style { .away { display: none } }
+  view { p { .away <- away; button "Away" { click -> away = true } } }
+}`},
 		{"it gathers instances", `component kiln-tab { takes title: string; offers title; view { p ` + "`${title}`" + ` } }
 component kiln-page {
   gathers kiln-tab as tabs

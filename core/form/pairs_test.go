@@ -65,6 +65,22 @@ var pages = map[string]string{
     when lit { p "It burns." } else { p "It is cold." }
     p `+"`${note} ${maker} ${form.name}, ${form.kind}: ${rows.join(\" \")}`"),
 
+	"given classes": kiln(`
+  holds lit: boolean = false
+  holds hot: boolean = false`, `
+    kiln-lamp.first { .lit <- lit; text <- "one" }
+    through-part.second { .hot <- hot }
+    button "Light" { aria-pressed <- lit; click -> lit = !lit }
+    button "Heat" { aria-pressed <- hot; click -> hot = !hot }`) + `
+component kiln-lamp {
+  takes text: string
+  view { em.lamp `+"`${text}`"+` }
+}
+component through-part {
+  view { kiln-lamp.inner { text <- "two" } }
+}
+`,
+
 	"handlers": kiln(`
   holds a: number = 1
   holds b: number = 2
@@ -371,6 +387,14 @@ func TestApart(t *testing.T) {
 		{"lists", "p.cell", "em.cell"},
 		{"lists", "p.cell", "p.row"},
 		{"lists", `.join(" ")).join(" ")`, `.join("")).join(" ")`},
+
+		{"given classes", "kiln-lamp.first", "kiln-lamp"},
+		{"given classes", "kiln-lamp.first", "kiln-lamp.last"},
+		{"given classes", ".lit <- lit; text", ".lit <- hot; text"},
+		{"given classes", ".hot <- hot", ".lit <- hot"},
+		{"given classes", "through-part.second", "through-part"},
+		{"given classes", "kiln-lamp.inner", "kiln-lamp"},
+		{"given classes", "em.lamp", "em"},
 
 		{"elements", "section.first", "section"},
 		{"elements", ".lit  <- lit", ".lit  <- hot"},
