@@ -433,8 +433,8 @@ func plain(list []token) string {
 
 // Rules is how many rules there are, those in others among them.
 func (s *Sheet) Rules() (n int) {
-	s.Each(func(it *Item, _ []*Item) {
-		if it.Kind == Rule {
+	s.Each(func(it *Item, around []*Item) {
+		if it.Kind == Rule && (len(around) == 0 || !isKeyframes(around[len(around)-1])) {
 			n++
 		}
 	})

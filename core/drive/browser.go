@@ -46,6 +46,8 @@ type node struct {
 	Custom                 string
 	Bad                    bool
 	Children               []child
+
+	outOfHidden bool // it is visible in what is not
 }
 
 // child is what stands in an element: another one, or a text.
@@ -72,8 +74,11 @@ func (n *node) style() string {
 	case n.hidden():
 		list = "display: block;" // a style sheet shows it
 	}
-	if !n.Visible {
+	switch {
+	case !n.Visible:
 		list += "visibility: hidden"
+	case n.outOfHidden:
+		list += "visibility: visible"
 	}
 	return list
 }
@@ -115,6 +120,7 @@ func (b *Browser) fill(up *markup.Node, from *node, top **page.Layer) {
 			b.tree.Text(up, c.text)
 			continue
 		}
+		c.element.outOfHidden = !from.Visible
 		el := b.put(up, c.element)
 		if c.element.Modal {
 			*top = &page.Layer{Element: &el.Element, Modal: true, Under: *top}

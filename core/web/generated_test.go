@@ -70,7 +70,8 @@ func (g *generating) part(i int) {
 	g.line("  timer tick %s { %s }", g.pick("after 200", "every 300"), g.pick("own = (own + 1) % 4", "open = !open", "emit told(own)"))
 	g.line("  hears news(x) { %s }", g.pick("own = x", "log x", "open = x > 1"))
 	g.line("  %s", g.pick("", "on mount { start tick }", "on unmount { send news(own) }", "follows n from old { own = old }"))
-	g.line("\n  view {\n    section {\n      h2 `${label} ${sum}`\n      button `Own ${label}` { aria-pressed <- own > 1; click -> %s }",
+	g.line("  style { %s }", g.pick("", ".wide { display: none }", ".wide h2 { visibility: hidden }", "::slotted(em) { display: none }", ".wide > input:checked { display: none }", "h2 + button { visibility: hidden } .wide h2 + button { visibility: visible }", "section:has(em) h2 { display: none }"))
+	g.line("\n  view {\n    section {\n      .wide <- own == 2\n      h2 `${label} ${sum}`\n      button `Own ${label}` { aria-pressed <- own > 1; click -> %s }",
 		g.pick("own = (own + 1) % 4", "{ own = n; emit told(own) }", "{ start tick; own = 0 }", "rack.warm(own)", "send news(own)"))
 	g.line("      button `Tell ${label}` { disabled <- %s; click -> { %s } }", g.pick("running(tick)", "rack.hot", "own == 3"), g.pick("emit told(sum % 4)", "open = !open; emit told(1)", "rack.warm(1); emit told(rack.heat)", "stop tick; emit told(2)"))
 	g.line("      input { type <- \"checkbox\"; aria-label <- `Open ${label}`; checked %s }", g.pick("<-> open", "<- open; change -> open = !open"))
@@ -81,10 +82,11 @@ func (g *generating) part(i int) {
 // page uses the parts, in lists, branches and content of others.
 func (g *generating) page(kinds int) {
 	g.line("component kiln-page {\n  holds a: number = 1\n  holds shown: boolean = true\n  holds text: string = \"\"\n  holds wares: Ware[] = [{ id: 1, name: \"Bowl\", on: false }, { id: 2, name: \"Jug\", on: true }, { id: 3, name: \"Cup\", on: false }]")
+	g.line("  style { %s }", g.pick("", ".lent { visibility: hidden }", ".lent { display: none } .lent.wide { display: block }", ".lent h2, p { display: none }"))
 	g.line("  supplies rack as own { %s }", g.pick("most <-> a", "full(n) -> a = n % 4", "most <- 2"))
 	g.line("\n  view {")
 	part := func(label, open, inside string) string {
-		return fmt.Sprintf("kiln-part-%d { label <- %s; n <- a; open %s; told(by) -> %s%s }", g.IntN(kinds), label, open, g.pick("a = by", "{ a = (a + by) % 4; shown = !shown }", "wares = wares.filter(w => w.id != by)", "log by"), inside)
+		return fmt.Sprintf("kiln-part-%d { "+g.pick("", ".lent <- a == 2; ", ".lent <- shown; ")+"label <- %s; n <- a; open %s; told(by) -> %s%s }", g.IntN(kinds), label, open, g.pick("a = by", "{ a = (a + by) % 4; shown = !shown }", "wares = wares.filter(w => w.id != by)", "log by"), inside)
 	}
 	g.line("    %s", part(`"One"`, "<-> shown", g.pick("", "; p `${a}`", "; fill foot(own, reset) { button `Reset ${own}` { click -> reset() } }")))
 	g.line("    when shown { %s } else { %s }", part(`"Two"`, "= true", "; "+part(`"Inside"`, "= true", "")), g.pick(`p "hidden"`, part(`"Other"`, "<-> shown", "")))
