@@ -74,7 +74,7 @@ var pages = map[string]string{
     button "Heat" { aria-pressed <- hot; click -> hot = !hot }`) + `
 component kiln-lamp {
   takes text: string
-  view { em.lamp `+"`${text}`"+` }
+  view { em.lamp ` + "`${text}`" + ` }
 }
 component through-part {
   view { kiln-lamp.inner { text <- "two" } }
