@@ -62,3 +62,31 @@ func outcome(rep *Report) string {
 	}
 	return strings.Join(lines, "\n")
 }
+
+// TestStylesThatHide: what a style keeps from being shown can be told, also where it is only a text; what else styles say is not.
+func TestStylesThatHide(t *testing.T) {
+	page := func(style string) *design.Design {
+		t.Helper()
+		d := design.Parse("kiln.lien", "component kiln-page {\n  holds late: boolean = false\n  style { "+style+" }\n  view {\n    main {\n      p.hint { .late <- late; \"a hint\" }\n      button \"Late\" { click -> late = !late }\n    }\n  }\n}\nstart kiln-page\n")
+		for _, f := range d.Errors() {
+			t.Fatal(f.Message)
+		}
+		return d
+	}
+	for _, c := range []struct {
+		a, b    string
+		differs bool
+	}{
+		{".hint { color: red }", ".hint { color: blue }", false},
+		{".hint { color: red }", ".hint { display: none }", true},
+		{".hint { visibility: hidden }", ".hint { display: none }", false}, // nobody sees it either way
+		{".hint { color: red }", ".late { visibility: hidden }", true},
+		{".late { display: none }", ".hint.late { display: none }", false},
+		{".late { display: none }", ".hint:not(.late) { display: none }", true},
+	} {
+		rep := Run(page(c.a), page(c.b), Options{})
+		if rep.Differs() != c.differs {
+			t.Errorf("%s and %s: they differ: %v", c.a, c.b, rep.Differs())
+		}
+	}
+}

@@ -119,7 +119,7 @@ func newSide(x *search, i int) *side {
 	for _, b := range x.starts[i].Bounds {
 		s.bounds = append(s.bounds, s.e.Compile(b))
 	}
-	s.looks = newLooker(s.e, c.o.But)
+	s.looks = newLooker(s.e, c.o.But, c.designs[0].Hiding.Any() || c.designs[1].Hiding.Any())
 	return s
 }
 

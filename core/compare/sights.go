@@ -23,14 +23,15 @@ import (
 type looker struct {
 	e       *engine.Engine
 	but     But
+	styled  bool                         // styles of one of the designs hide: what is not shown is told
 	names   map[*design.Element][]string // of attributes, sorted
 	keyed   map[*design.Element][]string // those that a key may stand in
 	out     bytes.Buffer
 	numbers map[*page.Element]int
 }
 
-func newLooker(e *engine.Engine, but But) *looker {
-	return &looker{e: e, but: but, names: map[*design.Element][]string{}, keyed: map[*design.Element][]string{}}
+func newLooker(e *engine.Engine, but But, styled bool) *looker {
+	return &looker{e: e, but: but, styled: styled, names: map[*design.Element][]string{}, keyed: map[*design.Element][]string{}}
 }
 
 // Marks in what is written down, which no text of a page has.
@@ -105,6 +106,9 @@ func (l *looker) element(el *engine.Element, depth int) {
 		}
 	}
 	l.properties(&line, el)
+	if l.styled && !el.Rendered() {
+		line.WriteString(" not shown")
+	}
 	l.line(depth, line.String())
 	l.nodes(el.Children(), depth+1)
 }

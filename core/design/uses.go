@@ -191,10 +191,12 @@ func (v *viewResolver) notTaken(u *Use, s *syntax.Link, m *Member) {
 		f.Instead("did you mean %s?", near).Mend("write "+near, s.Name.Span(), near)
 	case html.IsAttribute(name):
 		taken := camel(name)
-		if taken == "class" {
-			taken = "look"
-		}
 		f.Message = fmt.Sprintf("%s has no element of its own that %s could stand on", u.Component.Name, name)
+		if name == "class" {
+			f.Message = "a class is given to a component by its name"
+			f.Instead("write %s.name { ... } for one that always stands, or .name <- condition in its block", u.Component.Name)
+			return
+		}
 		f.Instead("let it take it and link it to one of its elements: takes %s: string, %s <- %[1]s there, and %[1]s <- ... here", taken, name)
 	default:
 		f.Instead("let it take it: takes %s: ..., or remove this link", name)
