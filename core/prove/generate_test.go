@@ -14,7 +14,7 @@ import (
 // items, a context, timers, questions, opened parts and keys, at random.
 func generated(t *testing.T, seed uint64) *design.Design {
 	t.Helper()
-	g := &generator{r: rand.New(rand.NewPCG(seed, 11))}
+	g := &generator{r: rand.New(rand.NewPCG(seed, 11)), looks: rand.New(rand.NewPCG(seed, 12))}
 	text := g.design()
 	return sound(t, text)
 }
@@ -32,8 +32,29 @@ func sound(t *testing.T, text string) *design.Design {
 }
 
 type generator struct {
-	r    *rand.Rand
-	with map[string]bool // what this design has
+	r     *rand.Rand
+	looks *rand.Rand      // of styles, or nil: there are none
+	with  map[string]bool // what this design has
+}
+
+// style writes styles that hide, in one design of three, or else nothing.
+func (g *generator) style() string {
+	if g.looks == nil || g.looks.IntN(3) > 0 {
+		return ""
+	}
+	list := []string{".off { display: none }", ".off { visibility: hidden }", ".low:not(.off) { display: none }", "button[title=\"1\"] { display: none }", ".off, .low { visibility: hidden }", ".low + button { display: none }", "button:focus.low { visibility: hidden }"}
+	return "  style { " + list[g.looks.IntN(len(list))] + " }\n"
+}
+
+// marks are classes and attributes that styles go by.
+var marks = []string{"", ".off <- a; ", ".low <- b; ", ".off <- n == 1; ", ".off <- n > 1; .low <- a; ", ".low <- mode == \"off\"; ", "title <- `${n}`; "}
+
+// mark writes a class for a style: one of some.
+func (g *generator) mark(list ...string) string {
+	if g.looks == nil {
+		return ""
+	}
+	return list[g.looks.IntN(len(list))]
 }
 
 // choice is something to write, and what the design must have for it.
@@ -182,10 +203,10 @@ component page-root {
   derives may(k: number) = ` + g.either("k == n", "!a", "k < 1 || b") + `
   derives half = n * 2 set v { ` + g.either("n = v > 2 ? 2 : 0", "a = v > 2", "if (b) n = 1") + ` }
 ` + g.only("gathered", "  gathers part-row as rows\n") + `  action find(k: number) { ask finder.find(k) { got(x) -> ` + g.either("found = x", "if (found == 0) found = x", "{ found = x; a = !a }") + ` } }
-  view {
-    button "go" { click -> { ` + g.stmt() + ` } }
-    button "turn" { click -> { ` + g.stmt() + "; " + g.stmt() + ` } }
-` + g.only("deep", "    when "+g.cond()+" { button \"deep\" { click -> { "+g.stmt()+" } } } else { p \"no\" }\n") +
+` + g.style() + `  view {
+    button "go" { ` + g.mark(marks...) + `click -> { ` + g.stmt() + ` } }
+    button "turn" { ` + g.mark(marks...) + `click -> { ` + g.stmt() + "; " + g.stmt() + ` } }
+` + g.only("deep", "    when "+g.cond()+" { button \"deep\" { "+g.mark("", ".low <- warm; ", ".off <- warm; ")+"click -> { "+g.stmt()+" } } } else { p \"no\" }\n") +
 		g.only("parts", "    each part in parts by part.id { part-row { part <- part; on <-> part.on; told(id) -> { "+g.stmt()+" } } }\n") +
 		g.only("picked", "    each kind in [\"p\", \"q\"] { each p in parts.filter(x => x.id == kind) by p.id { pick-cell { part <- p; held <- a; turned(to) -> parts = parts.map(x => x.id == to.id ? to : x) } } }\n") +
 		g.only("marks", "    each m in marks by m.id { button \"mark\" { click -> marks = marks.filter(x => x.id != m.id) } }\n") +
