@@ -192,6 +192,14 @@ func (r *resolver) loads(s *Style) {
 	})
 }
 
+// ShownOn is the screen that a page begins on.
+func (s *Start) ShownOn() css.Screen {
+	if s.Screen == nil {
+		return css.Usual()
+	}
+	return s.Screen
+}
+
 // screen resolves screen "(width: 390px)" of a start.
 func (r *resolver) screen(st *Start, cl *syntax.Clause) {
 	lit, ok := cl.Value.(*syntax.TextLit)

@@ -180,7 +180,7 @@ func (i *Instance) Path() string {
 // Mount mounts a start. What was mounted before is forgotten.
 func (e *Engine) Mount(s *design.Start) (*Record, error) {
 	e.forget()
-	e.page.Screen = screenOf(s)
+	e.page.Screen = s.ShownOn()
 	rec, err := e.turn("mount", func() {
 		c := e.program.components[s.Root]
 		given := map[int]*code{}
@@ -201,14 +201,6 @@ func (e *Engine) Mount(s *design.Start) (*Record, error) {
 		err = e.flushed(e.begun())
 	}
 	return rec, err
-}
-
-// screenOf is what the page of a start is shown on.
-func screenOf(s *design.Start) css.Screen {
-	if s.Screen == nil {
-		return css.Usual()
-	}
-	return s.Screen
 }
 
 // emptyPage begins a page, on a screen.

@@ -125,6 +125,8 @@ func (p *Page) file(w http.ResponseWriter, r *http.Request) {
 	switch {
 	case r.URL.Path == "/lien-reload.js":
 		text, ok, kind = fmt.Appendf(nil, reload, version), true, "text/javascript; charset=utf-8"
+	case r.URL.Path == "/lien-clock.js":
+		text, ok, kind = []byte(web.Clock), true, "text/javascript; charset=utf-8"
 	case strings.HasSuffix(r.URL.Path, ".js"):
 		kind = "text/javascript; charset=utf-8"
 	case strings.HasSuffix(r.URL.Path, ".css"):

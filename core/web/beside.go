@@ -12,7 +12,6 @@ import (
 	"strings"
 	"sync"
 
-	"lien/core/css"
 	"lien/core/design"
 	"lien/core/drive"
 	"lien/core/drive/webdriver"
@@ -21,10 +20,15 @@ import (
 	"lien/core/value"
 )
 
-// clockScript lets time pass in a page when somebody says so, and keeps what the console is told.
+// Clock is a program that lets time pass in a page when somebody says so: advance(ms). It stands before all others.
 //
 //go:embed clock.js
-var clockScript string
+var Clock string
+
+// toldScript keeps what the console is told.
+//
+//go:embed told.js
+var toldScript string
 
 // Browser is a real browser, in which built pages are shown beside the engine.
 type Browser struct {
@@ -85,7 +89,7 @@ func (b *Browser) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		http.NotFound(w, r)
 		return
 	}
-	w.Header().Set("Content-Security-Policy", "default-src 'self'; img-src data:; style-src 'self' 'unsafe-inline'"+map[bool]string{true: "; script-src 'self' 'unsafe-inline'"}[len(b.files) == 3])
+	w.Header().Set("Content-Security-Policy", "default-src 'self'; img-src data:; style-src 'self' 'unsafe-inline'"+map[bool]string{true: "; script-src 'self' 'unsafe-inline'"}[len(b.files) == 4])
 	w.Header().Set("Cache-Control", "no-store")
 	for end, kind := range map[string]string{".js": "text/javascript", ".html": "text/html", ".css": "text/css"} {
 		if strings.HasSuffix(path, end) {
@@ -98,11 +102,11 @@ func (b *Browser) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 // show shows a built page, whose time stands still.
 func (b *Browser) show(files []File) (*drive.Browser, error) {
 	b.mu.Lock()
-	b.files = map[string][]byte{"clock.js": []byte(clockScript), "still.css": []byte("[role=menu] { position: absolute; left: 60% }")} // what comes and goes moves nothing
+	b.files = map[string][]byte{"clock.js": []byte(Clock), "told.js": []byte(toldScript), "still.css": []byte("[role=menu] { position: absolute; left: 60% }")} // what comes and goes moves nothing
 	for _, f := range files {
 		b.files[f.Path] = f.Text
 	}
-	b.files["index.html"] = []byte(strings.Replace(string(b.files["index.html"]), "<script ", "<script src=\"clock.js\"></script>\n<link rel=\"stylesheet\" href=\"still.css\">\n<script ", 1))
+	b.files["index.html"] = []byte(strings.Replace(string(b.files["index.html"]), "<script ", "<script src=\"clock.js\"></script>\n<script src=\"told.js\"></script>\n<link rel=\"stylesheet\" href=\"still.css\">\n<script ", 1))
 	b.mu.Unlock()
 	in := drive.In(b.session)
 	if err := in.Open(b.url + "/"); err != nil {
@@ -128,7 +132,7 @@ func (b *Browser) pairOf(d *design.Design, e *engine.Engine, o Options, but ...s
 		return nil, err
 	}
 	if d.Hiding.Any() && o.Start != nil {
-		if err := b.session.Emulate(screenOf(o.Start)); err != nil {
+		if err := b.session.Emulate(o.Start.ShownOn()); err != nil {
 			return nil, err
 		}
 	}
@@ -139,14 +143,6 @@ func (b *Browser) pairOf(d *design.Design, e *engine.Engine, o Options, but ...s
 	p := &Pair{Driven: e.Driven(), e: e, b: b, in: in, names: attributes(d)}
 	p.names = slices.DeleteFunc(p.names, func(n string) bool { return slices.Contains(but, n) })
 	return p, p.same()
-}
-
-// screenOf is what the page of a start is shown on.
-func screenOf(s *design.Start) css.Screen {
-	if s.Screen == nil {
-		return css.Usual()
-	}
-	return s.Screen
 }
 
 // attributes are the names of those that the design links, but for live properties.

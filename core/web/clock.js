@@ -1,10 +1,5 @@
-// Time that passes when the test says so, and what the console is told.
+// Time that passes when somebody says so.
 (() => {
-  window.told = [];
-  const tell = (...args) => window.told.push(args.map(a => a?.stack ?? String(a)).join(" "));
-  console.error = tell;
-  addEventListener("error", e => tell(e.message));
-
   let now = 0;
   let number = 0;
   let list = [];

@@ -1,31 +1,6 @@
-// What a pane needs in the page that it stands beside: time that passes when it says so, what people do on the page,
-// and ways to do the same again.
+// What a pane needs in the page that it stands beside: what people do on the page, and ways to do the same again. Time
+// passes there when the pane says so (advance).
 (() => {
-  let now = 0;
-  let number = 0;
-  let timers = [];
-  window.lienClock = {
-    now: () => now,
-    set(f, ms, ...args) {
-      const t = { number: ++number, due: now + Math.max(0, ms), f, args };
-      timers.push(t);
-      return t.number;
-    },
-    clear(n) { timers = timers.filter(t => t.number !== n); },
-  };
-
-  const advance = ms => {
-    const end = now + ms;
-    for (;;) {
-      const next = timers.filter(t => t.due <= end).sort((a, b) => a.due - b.due || a.number - b.number)[0];
-      if (!next) break;
-      timers = timers.filter(t => t !== next);
-      now = Math.max(now, next.due);
-      next.f(...next.args);
-    }
-    now = end;
-  };
-
   const isHost = el => el.localName.includes("-") || el.classList.contains("lien-layer") || el.localName === "script" || el.id === "lien-light";
   const elements = () => [...document.body.querySelectorAll("*")].filter(el => !isHost(el));
   const placeOf = el => {
