@@ -28,9 +28,9 @@ time that its stand-ins take, until you stop it with Ctrl+C. Requests are held t
 design: what does not fit is told with status 400. Pages of this machine may ask from
 any port; others get nothing. When a file of the design changes, so do the answers.
 
-Example, on the demo:
-  lien demo --to kiln
-  lien answer kiln`,
+Example:
+  lien new studio --from-api openapi.yaml
+  lien answer studio`,
 		Action: func(ctx context.Context, c *cli.Command) error { return runAnswer(ctx, t, c) },
 	}
 }
