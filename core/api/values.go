@@ -64,7 +64,7 @@ func (w *writer) value(ref *openapi3.SchemaRef, shown any, is bool, depth int) s
 		return "null"
 	}
 	s := ref.Value
-	if !is {
+	if !is || shown != nil && !fits(s, shown, 0) && len(s.Properties)+len(s.AllOf) == 0 {
 		shown, is = example(s)
 	}
 	nullable := s.Nullable || s.Type.IncludesNull()
@@ -88,12 +88,12 @@ func (w *writer) value(ref *openapi3.SchemaRef, shown any, is bool, depth int) s
 			}
 		}
 		return w.value(list[0], nil, false, depth+1)
-	case s.Type.Permits("string") && !s.Type.IsEmpty():
+	case takes(s, "string"):
 		if t, ok := shown.(string); ok {
 			return text(t)
 		}
 		return `""`
-	case (s.Type.Permits("number") || s.Type.Permits("integer")) && !s.Type.IsEmpty():
+	case takes(s, "number") || takes(s, "integer"):
 		if n, ok := shown.(float64); ok {
 			return literal(n)
 		}
@@ -101,10 +101,10 @@ func (w *writer) value(ref *openapi3.SchemaRef, shown any, is bool, depth int) s
 			return literal(*s.Min)
 		}
 		return "0"
-	case s.Type.Is("boolean"):
+	case takes(s, "boolean"):
 		b, _ := shown.(bool)
 		return strconv.FormatBool(b)
-	case s.Type.Is("array"):
+	case takes(s, "array"):
 		return w.listValue(s, shown, depth)
 	}
 	return w.recordValue(s, shown, depth)
@@ -165,7 +165,7 @@ func fits(s *openapi3.Schema, v any, depth int) bool {
 		}
 		return len(s.Properties) > 0
 	case []any:
-		return s.Type.Is("array")
+		return takes(s, "array")
 	}
 	if s.Const != nil {
 		return s.Const == v
@@ -175,11 +175,14 @@ func fits(s *openapi3.Schema, v any, depth int) bool {
 	}
 	switch v.(type) {
 	case string:
-		return s.Type.Is("string")
+		return takes(s, "string")
 	case float64:
-		return s.Type.Is("number") || s.Type.Is("integer")
+		return takes(s, "number") || takes(s, "integer")
 	case bool:
-		return s.Type.Is("boolean")
+		return takes(s, "boolean")
 	}
 	return false
 }
+
+// takes says whether a schema names a kind among those that it takes.
+func takes(s *openapi3.Schema, kind string) bool { return slices.Contains(s.Type.Slice(), kind) }

@@ -338,7 +338,7 @@ func TestPane(t *testing.T) {
 	shown := `document.getElementById("page").contentDocument?.querySelector("body p:last-of-type")?.textContent`
 	comes := func(script, want string) {
 		t.Helper()
-		for range 300 {
+		for range 1000 {
 			if text(script) == want {
 				return
 			}

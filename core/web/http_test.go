@@ -131,7 +131,7 @@ func TestServicesOverHTTP(t *testing.T) {
 	// says waits until the page has said so much, and gives the last of it.
 	says := func(n int) string {
 		t.Helper()
-		for range 300 {
+		for range 1000 {
 			if list := said(); len(list) >= n {
 				return list[n-1]
 			}
@@ -225,7 +225,7 @@ func TestServicesOverHTTP(t *testing.T) {
 	press("Wait")
 	select {
 	case <-ended:
-	case <-time.After(3 * time.Second):
+	case <-time.After(10 * time.Second):
 		t.Error("the request goes on though nobody waits for it")
 	}
 

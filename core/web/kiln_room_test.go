@@ -71,7 +71,7 @@ func TestKilnRoom(t *testing.T) {
 	}
 	comes := func(script, want string) {
 		t.Helper()
-		for range 300 {
+		for range 1000 {
 			if text(script) == want {
 				return
 			}
