@@ -3,7 +3,6 @@ package engine
 import (
 	"math"
 	"slices"
-	"unicode/utf8"
 
 	"lien/core/design"
 	"lien/core/flow"
@@ -30,6 +29,8 @@ const (
 	Hover   Verb = "hover"
 	Double  Verb = "press twice"
 	Right   Verb = "rightpress"
+	Hold    Verb = "hold"
+	Release Verb = "release"
 	Carry   Verb = "drag"
 	Elapse  Verb = "elapse"
 	Reply   Verb = "reply"
@@ -42,7 +43,7 @@ type Cause struct {
 	Verb    Verb
 	Element *Element
 	Onto    *Element // that it is dragged onto
-	Text    string   // that is typed, the key, or the value that is chosen
+	Text    string   // that is typed, the key, the value that is chosen, or the keys held beside a press
 	Method  *design.Member
 	Failure int // which failure of the service, from 1 on
 	timer   *timer
@@ -110,10 +111,10 @@ func (e *Engine) Do(s *Cause) error {
 		return e.FocusOn(nil)
 	case Hover:
 		return e.Hover(s.Element)
-	case Double:
-		return e.Driven().Press(&s.Element.Element, page.Mouse{Double: true})
-	case Right:
-		return e.Driven().Press(&s.Element.Element, page.Mouse{Right: true})
+	case Hold:
+		return e.Driven().Hold(&s.Element.Element, page.ModsOf(s.Text))
+	case Release:
+		return e.Driven().Release(&s.Element.Element, page.ModsOf(s.Text))
 	case Carry:
 		return e.Driven().Drag(&s.Element.Element, &s.Onto.Element)
 	case Elapse:
@@ -123,7 +124,7 @@ func (e *Engine) Do(s *Cause) error {
 	case Call:
 		return e.Call(s.Method, nil)
 	}
-	return e.Press(s.Element)
+	return e.Driven().Press(&s.Element.Element, page.Mouse{Mods: page.ModsOf(s.Text), Double: s.Verb == Double, Right: s.Verb == Right})
 }
 
 // Samples are texts that are typed into a field, or numbers that it is set to,
@@ -143,7 +144,7 @@ func (e *Engine) Causes(samples Samples) []Cause {
 // CausesBy visits the same by the element that hears them, elements without
 // any included; last come, with nil, those that no element hears.
 func (e *Engine) CausesBy(samples Samples, visit func(el *Element, list []Cause)) {
-	l := &lister{e: e, samples: samples, inputs: e.program.inputsOf()}
+	l := &lister{e: e, samples: samples, inputs: e.program.inputsOf(), held: e.page.State().Held}
 	e.Elements(func(el *Element) bool {
 		l.list = l.list[:0]
 		if l.matters(el) && !e.IsHidden(el) {
@@ -200,10 +201,15 @@ type lister struct {
 	e       *Engine
 	samples Samples
 	inputs  *flow.Inputs
+	held    page.Pressing
 	list    []Cause
 }
 
-func (l *lister) add(s Cause) { l.list = append(l.list, s) }
+func (l *lister) add(s Cause) {
+	if l.held.On == nil || !s.Verb.takesMouse() {
+		l.list = append(l.list, s)
+	}
+}
 
 func (l *lister) timers() {
 	var before []*timer
@@ -236,6 +242,7 @@ func (l *lister) element(el *Element) {
 	if el.t.handlers["outside"] != nil {
 		l.add(Cause{Verb: Outside, Element: el})
 	}
+	l.release(el)
 	if el.Disabled() {
 		return
 	}
@@ -251,26 +258,26 @@ func (l *lister) element(el *Element) {
 			l.text(el)
 		}
 		if l.pressable(el) {
-			l.add(Cause{Verb: Press, Element: el})
+			l.presses(Press, el)
 		}
 	}
+	l.enter(el)
 	if isField(el) && l.heard(el, presses...) {
-		l.add(Cause{Verb: Press, Element: el})
+		l.presses(Press, el)
 	}
 	if el.Listens("dblclick") {
-		l.add(Cause{Verb: Double, Element: el})
+		l.presses(Double, el)
 	}
 	if el.Listens("contextmenu", "auxclick") {
-		l.add(Cause{Verb: Right, Element: el})
+		l.presses(Right, el)
 	}
+	l.hold(el)
 	l.drags(el)
 	l.keys(el)
 	if l.e.program.sees.focus && el.Focusable() && el != l.e.Focus() {
 		l.add(Cause{Verb: Focus, Element: el})
 	}
-	if l.e.program.sees.pointer && el != l.e.pointer() && l.hovers(el) {
-		l.add(Cause{Verb: Hover, Element: el})
-	}
+	l.hover(el)
 }
 
 // isField says whether a control is there to be typed into, set or chosen from, and is
@@ -292,51 +299,8 @@ func isField(el *Element) bool {
 // rare are events that a scenario makes and a proof does not: no cause has them.
 var rare = map[string]bool{"paste": true}
 
-// drags are the events of dragging.
-var drags = []string{"dragstart", "drag", "dragenter", "dragover", "dragleave", "drop", "dragend", "pointercancel"}
-
 // Makes says whether a cause makes an event: others are never heard in a proof.
 func Makes(event string) bool { return html.IsMade(event) && !rare[event] }
-
-// presses are the events of a press.
-var presses = []string{"click", "mousedown", "mouseup", "pointerdown", "pointerup"}
-
-// heard says whether any of the events on the element reaches a handler.
-func (l *lister) heard(el *Element, names ...string) bool {
-	for _, n := range names {
-		if l.e.program.hears[n] && (&page.Event{Name: n, Target: &el.Element}).Heard(func(at *page.Element) bool {
-			x := of(at)
-			return x != nil && x.t.handlers[n] != nil
-		}) {
-			return true
-		}
-	}
-	return false
-}
-
-// pressable says whether pressing the element does anything: a control that
-// something hears or that acts by itself, or what hears presses on itself.
-func (l *lister) pressable(el *Element) bool {
-	if el.Listens(presses...) {
-		return true
-	}
-	switch el.Tag() {
-	case "button", "summary":
-	case "a", "area":
-		if !el.Has("href") {
-			return false
-		}
-	default:
-		return false
-	}
-	return el.Tag() == "summary" || l.acts(el) || l.heard(el, presses...)
-}
-
-// acts says whether the control submits or resets a form.
-func (l *lister) acts(el *Element) bool {
-	return l.e.page.Submits(&el.Element) || l.e.page.Resets(&el.Element) ||
-		l.e.program.sees.focus && l.e.page.Target(&el.Element) != nil
-}
 
 func (l *lister) input(el *Element) {
 	switch el.InputType() {
@@ -344,8 +308,8 @@ func (l *lister) input(el *Element) {
 	case "checkbox", "radio":
 		l.checkable(el)
 	case "button", "submit", "reset", "image":
-		if l.acts(el) || l.heard(el, presses...) {
-			l.add(Cause{Verb: Press, Element: el})
+		if l.pressable(el) {
+			l.presses(Press, el)
 		}
 	case "range", "number":
 		l.numbers(el)
@@ -354,12 +318,17 @@ func (l *lister) input(el *Element) {
 	}
 }
 
+// checks says whether a box that is ticked does anything.
+func (l *lister) checks(el *Element) bool {
+	return len(el.t.ties) > 0 || !el.linked("checked") || l.heard(el, presses...) || l.heard(el, "input", "change")
+}
+
 func (l *lister) checkable(el *Element) {
-	if len(el.t.ties) == 0 && el.linked("checked") && !l.heard(el, "click", "input", "change", "mousedown", "mouseup", "pointerdown", "pointerup") {
+	if !l.checks(el) {
 		return
 	}
 	if el.InputType() == "checkbox" || !el.Live().Checked {
-		l.add(Cause{Verb: Tick, Element: el})
+		l.presses(Tick, el)
 	}
 }
 
@@ -387,9 +356,6 @@ func (l *lister) text(el *Element) {
 		if s != l.e.held(&el.Element) {
 			l.add(Cause{Verb: Type, Element: el, Text: s})
 		}
-	}
-	if form := el.form(); form != nil && form.t.handlers["submit"] != nil && l.e.page.DefaultButton(&form.Element) == nil {
-		l.add(Cause{Verb: Key, Element: el, Text: "Enter"})
 	}
 }
 
@@ -537,65 +503,6 @@ func (r numberRange) last() float64 {
 		return r.High
 	}
 	return math.MaxInt32
-}
-
-// keys are those that matter to handlers of the element, or around it.
-func (l *lister) keys(el *Element) {
-	if !l.e.program.sees.keys || !el.Focusable() {
-		return
-	}
-	var keys []string
-	for p := el; p != nil; p = p.around() {
-		for _, k := range l.inputs.Keys(p.t.def) {
-			if !slices.Contains(keys, k) {
-				keys = append(keys, k)
-			}
-		}
-	}
-	for _, k := range keys {
-		l.key(el, k)
-	}
-	if len(keys) > 0 && l.e.program.sees.tabs {
-		for _, k := range []string{"Tab", "Shift+Tab"} {
-			if !slices.Contains(keys, k) {
-				l.key(el, k)
-			}
-		}
-	}
-}
-
-// drags are onto what hears that something is dragged onto it.
-func (l *lister) drags(el *Element) {
-	if !l.e.program.drags || el.Get("draggable") != "true" {
-		return
-	}
-	l.e.Elements(func(to *Element) bool {
-		if to.Listens(drags...) && !l.e.IsHidden(to) {
-			l.add(Cause{Verb: Carry, Element: el, Onto: to})
-		}
-		return true
-	})
-}
-
-// key is a key that is pressed on an element. One that types into a field is typed in place of
-// what the field holds: texts that keys make one by one would have no end.
-func (l *lister) key(el *Element, k string) {
-	text := k
-	if k == "Enter" && el.Tag() == "textarea" {
-		text = "\n"
-	}
-	if utf8.RuneCountInString(text) != 1 || !l.e.page.TakesText(&el.Element) {
-		l.add(Cause{Verb: Key, Element: el, Text: k})
-		return
-	}
-	typed := func(s Cause) bool { return s.Verb == Type && s.Element == el && s.Text == text }
-	if !slices.ContainsFunc(l.list, typed) {
-		l.add(Cause{Verb: Type, Element: el, Text: text})
-	}
-}
-
-func (l *lister) hovers(el *Element) bool {
-	return el.around() == nil || el.Listens(page.Moves...)
 }
 
 // inputsOf is what matters of what users type and press.

@@ -201,7 +201,23 @@ func (r *Reader) read() State {
 	if e.program.sees.pointer {
 		r.element(e.pointer())
 	}
+	if e.program.sees.button {
+		r.held()
+	}
 	return State{string(r.shape), r.cells}
+}
+
+// held reads what the main button of the mouse is held on.
+func (r *Reader) held() {
+	held := r.e.page.State().Held
+	r.flag(held.On != nil)
+	if held.On == nil {
+		return
+	}
+	r.element(of(held.On))
+	for _, is := range []bool{held.Silent, held.Prevented, held.Slid} {
+		r.flag(is)
+	}
 }
 
 // layers reads the dialogs and popovers of the design that lie above the page, the topmost first,
@@ -540,10 +556,10 @@ func (r *Reader) opening(o *opening) {
 }
 
 // SeesGestures says whether the design can tell who has the focus, where the
-// pointer is, or what was typed into and left.
+// pointer is, whether its button is held, or what was typed into and left.
 func (e *Engine) SeesGestures() bool {
 	s := e.program.sees
-	return s.focus || s.edited || s.touched || s.pointer
+	return s.focus || s.edited || s.touched || s.pointer || s.button
 }
 
 // Quiet says whether nothing is left that comes by itself: no timer runs and
@@ -587,6 +603,8 @@ type sight struct {
 	edited  bool // that a field was typed into and not left
 	touched bool // that a field was changed or left
 	pointer bool // what the pointer is on
+	button  bool // when the main button of the mouse goes down and up
+	chords  bool // which keys are held beside it
 	keys    bool // what keys are pressed
 	tabs    bool // where Tab leads
 	custom  bool // that a field is found not valid by the program
@@ -659,7 +677,9 @@ func sightOf(d *design.Design) sight {
 					s.keys = true
 				}
 				s.pointer = s.pointer || slices.Contains(page.Moves, h.Name)
+				s.button = s.button || slices.Contains(buttons, h.Name)
 			}
+			s.chords = s.chords || len(flow.ModifiersOn(el)) > 0
 		},
 		Expr: func(x types.Expr) {
 			if sel, ok := x.(*types.Select); ok {
@@ -689,7 +709,7 @@ func sightOf(d *design.Design) sight {
 // the focus, two of them can be compared by it.
 func (e *Engine) SeeAs(o *Engine) {
 	a, b := &e.program.sees, o.program.sees
-	*a = sight{focus: a.focus || b.focus, edited: a.edited || b.edited, touched: a.touched || b.touched, pointer: a.pointer || b.pointer,
+	*a = sight{focus: a.focus || b.focus, edited: a.edited || b.edited, touched: a.touched || b.touched, pointer: a.pointer || b.pointer, button: a.button || b.button, chords: a.chords || b.chords,
 		keys: a.keys || b.keys, tabs: a.tabs || b.tabs, custom: a.custom || b.custom}
 }
 

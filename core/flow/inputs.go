@@ -13,13 +13,14 @@ import (
 // Inputs are the texts, numbers and keys that tell apart what a design does with
 // what users type or set: those that it is compared with.
 type Inputs struct {
-	g        *Graph
-	fields   map[*design.Element]*Compared
-	keys     map[*design.Element][]string
-	other    string // a text that stands nowhere in the design
-	otherKey string // a key that does not
-	places   []types.Expr
-	rises    bool // some element asks the events of fields in it for their values
+	g         *Graph
+	fields    map[*design.Element]*Compared
+	keys      map[*design.Element][]string
+	modifiers map[*design.Element][]string
+	other     string // a text that stands nowhere in the design
+	otherKey  string // a key that does not
+	places    []types.Expr
+	rises     bool // some element asks the events of fields in it for their values
 }
 
 // Compared are the values that the value of one field is compared with.
@@ -30,7 +31,7 @@ type Compared struct {
 
 // Inputs of a design, field by field as they are asked for.
 func (g *Graph) Inputs() *Inputs {
-	in := &Inputs{g: g, fields: map[*design.Element]*Compared{}, keys: map[*design.Element][]string{}}
+	in := &Inputs{g: g, fields: map[*design.Element]*Compared{}, keys: map[*design.Element][]string{}, modifiers: map[*design.Element][]string{}}
 	texts := map[string]bool{}
 	v := design.Visitor{Node: func(n design.Node) {
 		if el, ok := n.(*design.Element); ok && len(el.Children) > 0 {

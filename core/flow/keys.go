@@ -11,10 +11,12 @@ import (
 	"lien/core/value"
 )
 
+var keyEvents = []string{"keydown", "keyup", "keypress"}
+
 // hearsKeys are the bodies of an element that hear keys.
 func hearsKeys(el *design.Element) (list []*design.Body) {
 	for _, h := range el.Handlers {
-		if h.Name == "keydown" || h.Name == "keyup" || h.Name == "keypress" {
+		if slices.Contains(keyEvents, h.Name) {
 			list = append(list, h.Body)
 		}
 	}
@@ -65,6 +67,38 @@ func (in *Inputs) keysFor(bodies []*design.Body) []string {
 		}
 	}
 	return slices.Sorted(maps.Keys(keys))
+}
+
+// OtherKey is a key that the design compares with nothing.
+func (in *Inputs) OtherKey() string { return in.otherKey }
+
+// pressing are the events of a mouse that is pressed with keys held beside.
+var pressing = []string{"click", "dblclick", "auxclick", "contextmenu", "mousedown", "mouseup", "pointerdown", "pointerup"}
+
+// Modifiers are the keys held beside the mouse that an element asks for where it hears a press.
+func (in *Inputs) Modifiers(el *design.Element) []string {
+	list, known := in.modifiers[el]
+	if !known {
+		list = ModifiersOn(el)
+		in.modifiers[el] = list
+	}
+	return list
+}
+
+// ModifiersOn are the same, asked for the first time.
+func ModifiersOn(el *design.Element) []string {
+	var bodies []*design.Body
+	for _, h := range el.Handlers {
+		if slices.Contains(pressing, h.Name) {
+			bodies = append(bodies, h.Body)
+		}
+	}
+	return modifiersIn(bodies)
+}
+
+// HoldsUnmade says whether a handler asks for keys held beside what is neither a press nor a key.
+func HoldsUnmade(h *design.Handler) bool {
+	return !slices.Contains(pressing, h.Name) && !slices.Contains(keyEvents, h.Name) && len(modifiersIn([]*design.Body{h.Body})) > 0
 }
 
 // modifiersIn are those that bodies ask for.

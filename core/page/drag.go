@@ -10,7 +10,7 @@ func (p *Page) Drag(el, to *Element) error {
 	if err != nil {
 		return err
 	}
-	if source := p.draggable(el); source != nil && !done.prevented {
+	if source := p.draggable(el); source != nil && !done.Prevented {
 		start := &Event{Name: "dragstart", Target: source}
 		if err := p.fire(start, nil); err != nil {
 			return p.settled(err)
@@ -51,6 +51,9 @@ func (p *Page) dropOn(source, el, to *Element) error {
 	}
 	return steps(func() error { return p.on(to, last) }, func() error { return p.on(source, "dragend") })
 }
+
+// Draggable says whether the element is dragged when the mouse moves with its button held there.
+func (el *Element) Draggable() bool { return el.page.draggable(el) != nil }
 
 // draggable is the nearest element around el that can be dragged, or nil.
 func (p *Page) draggable(el *Element) *Element {

@@ -8,6 +8,9 @@ import (
 
 // What a keyboard does (UI Events, 5.6; HTML, 6.4 and 6.6).
 
+// Modifiers are the keys that are held beside others.
+var Modifiers = []string{"Shift", "Control", "Alt", "Meta"}
+
 // Chord is a key with those held beside it.
 type Chord struct {
 	Key  string
@@ -18,7 +21,7 @@ type Chord struct {
 func ChordOf(text string) (c Chord) {
 	for {
 		mod, rest, ok := strings.Cut(text, "+")
-		if !ok || rest == "" || !slices.Contains([]string{"Shift", "Control", "Alt", "Meta"}, mod) {
+		if !ok || rest == "" || !slices.Contains(Modifiers, mod) {
 			c.Key = text
 			return c
 		}
@@ -189,6 +192,19 @@ func (p *Page) keyDoes(el *Element, key string, mods Mods) error {
 		return p.editKey(el, key, mods)
 	}
 	return nil
+}
+
+// PressedBy are the keys that press the element when it has the focus.
+func (el *Element) PressedBy() []string {
+	switch {
+	case el.links():
+		return []string{"Enter"}
+	case !el.spaced():
+		return nil
+	case el.isButton() || el.Tag() == "summary":
+		return []string{" ", "Enter"}
+	}
+	return []string{" "}
 }
 
 // spaced says whether Space presses the element when it is let go of.

@@ -89,7 +89,7 @@ type State struct {
 	// Before says that Tab goes on right before Start, which itself comes next.
 	Before bool
 	Over   *Element // what the mouse is on
-	Held   *Element // on what its main button was pressed, and is held
+	Held   Pressing // its main button, if it is held
 	Key    *Element // on what Space was pressed, and is held
 	Top    *Layer   // the topmost layer above the page, or nil
 }

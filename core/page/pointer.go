@@ -34,7 +34,7 @@ func (p *Page) Hold(el *Element, mods Mods) error {
 	}
 	done, err := p.down(el, Event{Mods: mods, Detail: 1})
 	held := p.state
-	held.Held = done.on
+	held.Held = done
 	p.set(held)
 	return err
 }
@@ -46,9 +46,9 @@ func (p *Page) Release(el *Element, mods Mods) error {
 	}
 	s := p.state
 	held := s.Held
-	s.Held = nil
+	s.Held = Pressing{}
 	p.set(s)
-	return p.up(el, Event{Mods: mods, Detail: 1}, pressing{on: held})
+	return p.up(el, Event{Mods: mods, Detail: 1}, held)
 }
 
 func (p *Page) pressOnce(el *Element, mods Mods, detail int) error {
@@ -84,26 +84,26 @@ func (el *Element) isDisabledControl() bool {
 	return false
 }
 
-// pressing is a button that went down, and what handlers made of it.
-type pressing struct {
-	on        *Element
-	silent    bool // pointerdown was prevented: there are no events of the mouse
-	prevented bool // one of both was: the focus stays, nothing is dragged
-	slid      bool // a slider was moved to where it was pressed
+// Pressing is a button that went down, and what handlers made of it.
+type Pressing struct {
+	On        *Element // nil: none did
+	Silent    bool     // pointerdown was prevented: there are no events of the mouse
+	Prevented bool     // one of both was: the focus stays, nothing is dragged
+	Slid      bool     // a slider was moved to where it was pressed
 }
 
 // down presses a button.
-func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
+func (p *Page) down(el *Element, ev Event) (done Pressing, err error) {
 	if err := p.host.Pressed(el); err != nil {
 		return done, err
 	}
 	el = p.under(el)
-	done.on = el
+	done.On = el
 	first, err := p.tell(ev, "pointerdown", el)
 	if err != nil {
 		return done, err
 	}
-	done.silent, done.prevented = first.Prevented, first.Prevented
+	done.Silent, done.Prevented = first.Prevented, first.Prevented
 	if f := p.state.Focus; f != nil && (f.Gone() || !f.Rendered()) { // the page is laid out before the mouse is told
 		if err := p.fixFocus(); err != nil {
 			return done, err
@@ -112,18 +112,18 @@ func (p *Page) down(el *Element, ev Event) (done pressing, err error) {
 	if el.Gone() {
 		el = p.under(el)
 	}
-	if !done.silent {
+	if !done.Silent {
 		press, err := p.toMouse(ev, "mousedown", el)
 		if err != nil {
 			return done, err
 		}
-		done.prevented = press.Prevented
+		done.Prevented = press.Prevented
 	}
 	for el.Gone() && el.Up != nil {
 		el = el.Up
 	}
-	if !done.prevented {
-		if done.slid, err = p.slide(el); err != nil {
+	if !done.Prevented {
+		if done.Slid, err = p.slide(el); err != nil {
 			return done, err
 		}
 		err = p.focusBy(el, ev.Detail)
@@ -161,12 +161,12 @@ func (p *Page) focusBy(el *Element, detail int) error {
 }
 
 // up lets go of a button where the mouse is.
-func (p *Page) up(el *Element, ev Event, done pressing) error {
-	held := done.on
+func (p *Page) up(el *Element, ev Event, done Pressing) error {
+	held := done.On
 	if _, err := p.tell(ev, "pointerup", el); err != nil {
 		return err
 	}
-	if !done.silent {
+	if !done.Silent {
 		if _, err := p.toMouse(ev, "mouseup", el); err != nil {
 			return err
 		}
@@ -211,11 +211,11 @@ func (p *Page) slide(el *Element) (bool, error) {
 
 // released is what a control makes of the button that goes up on it: a slider reports its change,
 // a list takes an option, and with Control adds it or gives it back.
-func (p *Page) released(held, el *Element, ev Event, done pressing) error {
+func (p *Page) released(held, el *Element, ev Event, done Pressing) error {
 	switch {
-	case held.Gone() || done.prevented:
+	case held.Gone() || done.Prevented:
 		return nil
-	case done.slid:
+	case done.Slid:
 		p.touch(held)
 		p.host.Acted(held)
 		return p.fire(&Event{Name: "change", Target: held}, nothing)
@@ -246,13 +246,13 @@ func (p *Page) pressRight(el *Element, mods Mods) error {
 	if err := p.settled(err); err != nil {
 		return err
 	}
-	if !done.silent {
+	if !done.Silent {
 		if _, err := p.toMouse(ev, "mouseup", el); err != nil {
 			return err
 		}
 	}
-	target := common(done.on, el)
-	if target == nil || done.on.Gone() {
+	target := common(done.On, el)
+	if target == nil || done.On.Gone() {
 		return p.settled(nil)
 	}
 	_, err = p.tell(ev, "auxclick", target)

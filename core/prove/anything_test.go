@@ -8,9 +8,10 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/page"
 )
 
-// TestAnythingStaysWithin: whatever users do on a page, pressing, keying, hovering and
+// TestAnythingStaysWithin: whatever users do on a page, pressing, holding, keying, hovering and
 // focusing anything at all, they come to no state that a proof did not visit, where it
 // says that it visited all.
 func TestAnythingStaysWithin(t *testing.T) {
@@ -79,28 +80,52 @@ func anything(e *engine.Engine, r *rand.Rand) (string, error) {
 		return "nothing", nil
 	}
 	el := all[r.IntN(len(all))]
+	if held := e.DOM().State().Held.On; held != nil { // the mouse has one main button
+		return whileHeld(e, r, el, held)
+	}
 	name := el.Tag() + " " + e.Name(el)
-	switch r.IntN(6) {
+	switch r.IntN(7) {
 	case 0:
 		return "hover " + name, e.Hover(el)
-	case 1:
-		return "focus " + name, e.FocusOn(el)
-	case 2:
-		return "press outside " + name, e.PressOutside()
+	case 1, 2:
+		return byKey(e, r, el)
 	case 3:
-		keys := []string{"Escape", "Enter", "Tab", " ", "ArrowDown", "x", "Shift+Tab", "Control+Enter"}
-		key := keys[r.IntN(len(keys))]
-		at := el
-		if !el.Focusable() { // the key goes to what has the focus
-			at = e.Focus()
-		}
-		if at != nil && at.Tag() == "input" && at.Role() == "textbox" { // what is typed is judged on its own
-			key = "Escape"
-		}
-		return "key " + key + " on " + name, e.Key(el, key)
+		return "press outside " + name, e.PressOutside()
 	}
 	if el.InputType() == "range" { // a press sets it to its middle: what it is set to is judged on its own
 		return "hover " + name, e.Hover(el)
 	}
 	return "press " + name, e.Press(el)
+}
+
+// whileHeld is what can be done while the main button is held on an element.
+func whileHeld(e *engine.Engine, r *rand.Rand, el *engine.Element, held *page.Element) (string, error) {
+	name := el.Tag() + " " + e.Name(el)
+	switch dragged := held.Draggable(); {
+	case r.IntN(3) == 0:
+		return byKey(e, r, el)
+	case dragged && engine.ElementOf(held) != el:
+		return "nothing", nil
+	case r.IntN(2) == 0:
+		return "hover " + name, e.Hover(el)
+	}
+	return "release " + name, e.Do(&engine.Cause{Verb: engine.Release, Element: el})
+}
+
+// byKey does something with the keyboard.
+func byKey(e *engine.Engine, r *rand.Rand, el *engine.Element) (string, error) {
+	name := el.Tag() + " " + e.Name(el)
+	if r.IntN(2) == 0 {
+		return "focus " + name, e.FocusOn(el)
+	}
+	keys := []string{"Escape", "Enter", "Tab", " ", "ArrowDown", "x", "Shift+Tab", "Control+Enter"}
+	key := keys[r.IntN(len(keys))]
+	at := el
+	if !el.Focusable() { // the key goes to what has the focus
+		at = e.Focus()
+	}
+	if at != nil && at.Tag() == "input" && at.Role() == "textbox" && key != "Enter" { // what is typed is judged on its own
+		key = "Escape"
+	}
+	return "key " + key + " on " + name, e.Key(el, key)
 }

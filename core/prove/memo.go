@@ -41,18 +41,23 @@ type itemKey struct {
 	verb    engine.Verb
 	element int // its number, or -1
 	text    string
+	onto    int // the number of what it is dragged onto, or -1
 	at      int // of what no element hears: its place in the list
 }
 
 // keyOf tells a cause from the others of the state that was read last.
 func (w *worker) keyOf(s *engine.Cause, at int) itemKey {
 	if s.Method != nil {
-		return itemKey{s.Verb, -1, s.Method.Label, 0}
+		return itemKey{s.Verb, -1, s.Method.Label, -1, 0}
 	}
 	if s.Element == nil {
-		return itemKey{s.Verb, -1, s.Text, at}
+		return itemKey{s.Verb, -1, s.Text, -1, at}
 	}
-	return itemKey{s.Verb, w.home.Number(s.Element), s.Text, 0}
+	onto := -1
+	if s.Onto != nil {
+		onto = w.home.Number(s.Onto)
+	}
+	return itemKey{s.Verb, w.home.Number(s.Element), s.Text, onto, 0}
 }
 
 // change is what a turn does to a state: to its cells, and where its shape

@@ -25,12 +25,12 @@ type blind struct {
 	fields         []*design.Element // for texts
 	counters       []*design.Element // for numbers
 	keyed          []*design.Element // that hear keys
-	unmade         []*design.Handler // of events that no gesture makes
+	unmade         []unmade          // gestures
 	uncalled       []*design.Member  // that roots offer, and that take values
 }
 
 func blindIn(g *flow.Graph) *blind {
-	d := g.Design
+	d, pairs := g.Design, pairsKeys(g.Design)
 	b := &blind{texts: g.Open(false), numbers: g.Open(true), keys: g.OpenKeys(), times: g.Clock()}
 	design.Visitor{Node: func(n design.Node) {
 		el, ok := n.(*design.Element)
@@ -38,7 +38,7 @@ func blindIn(g *flow.Graph) *blind {
 			b.keyed = append(b.keyed, el)
 		}
 		if ok {
-			b.unmade = append(b.unmade, unmadeOn(el)...)
+			b.unmade = append(b.unmade, unmadeOn(el, pairs)...)
 		}
 		switch {
 		case ok && flow.IsText(el):
@@ -69,19 +69,56 @@ func blindIn(g *flow.Graph) *blind {
 	return b
 }
 
-// unmadeOn are the handlers of an element for events that no gesture makes.
-func unmadeOn(el *design.Element) []*design.Handler {
-	return slices.DeleteFunc(slices.Clone(el.Handlers), func(h *design.Handler) bool { return engine.Makes(h.Name) })
+// unmade is a handler of a gesture that no proof makes, and what that would be.
+type unmade struct {
+	how  string // it would be made
+	what string // is made; or "", where how says all
+	h    *design.Handler
 }
 
-// unheard names the events that no gesture makes, and where they are heard.
-func (b *blind) unheard(p *prover) string {
-	names := map[string]bool{}
-	var at []source.Span
-	for _, h := range b.unmade {
-		names[h.Name], at = true, append(at, h.Body.At)
+// unmadeOn are those on an element. What goes down and comes up again matters where both are heard.
+func unmadeOn(el *design.Element, pairs bool) (list []unmade) {
+	for _, h := range el.Handlers {
+		switch {
+		case !engine.Makes(h.Name):
+			list = append(list, unmade{"makes", h.Name, h})
+		case flow.HoldsUnmade(h):
+			list = append(list, unmade{"holds keys down while the mouse moves or drags", "", h})
+		case pairs && h.Name == "keyup":
+			list = append(list, unmade{"holds a key down while something else comes", "", h})
+		}
 	}
-	return fmt.Sprintf("gestures: no proof makes %s, which %s", strings.Join(slices.Sorted(maps.Keys(names)), " or "), p.places(at, "hears", "hear"))
+	return list
+}
+
+// pairsKeys says whether a design hears both that keys go down and that they come up.
+func pairsKeys(d *design.Design) bool {
+	heard := map[string]bool{}
+	design.Visitor{Node: func(n design.Node) {
+		if el, ok := n.(*design.Element); ok {
+			for _, h := range el.Handlers {
+				heard[h.Name] = true
+			}
+		}
+	}}.Design(d)
+	return heard["keyup"] && (heard["keydown"] || heard["keypress"])
+}
+
+// unheard names the gestures that no proof makes, and where they are heard.
+func (b *blind) unheard(p *prover) (list []string) {
+	at := map[string][]source.Span{}
+	whats := map[string]map[string]bool{}
+	for _, u := range b.unmade {
+		if whats[u.how] == nil {
+			whats[u.how] = map[string]bool{}
+		}
+		at[u.how], whats[u.how][u.what] = append(at[u.how], u.h.Body.At), true
+	}
+	for _, how := range slices.Sorted(maps.Keys(at)) {
+		made := strings.TrimSpace(how + " " + strings.Join(slices.Sorted(maps.Keys(whats[how])), " or "))
+		list = append(list, fmt.Sprintf("gestures: no proof %s, which %s", made, p.places(at[how], "hears", "hear")))
+	}
+	return list
 }
 
 // tell names what was not looked at.
@@ -96,7 +133,7 @@ func (b *blind) tell(p *prover) (list []string) {
 		list = append(list, fmt.Sprintf("samples: other keys than those pressed, since %s more with them than to compare them with what is known", p.places(b.keys, "does", "do")))
 	}
 	if len(b.unmade) > 0 {
-		list = append(list, b.unheard(p))
+		list = append(list, b.unheard(p)...)
 	}
 	for _, m := range b.uncalled {
 		list = append(list, fmt.Sprintf("calls: no proof calls %s.%s, which takes values", m.Owner.Name, m.Label))
@@ -129,7 +166,7 @@ func (b *blind) touches(s *flow.Slice, d *design.Design) bool {
 	if len(b.texts) > 0 && hears(b.fields) || len(b.numbers) > 0 && hears(b.counters) || len(b.keys) > 0 && hears(b.keyed) {
 		return true
 	}
-	if slices.ContainsFunc(b.asks, s.Body) || slices.ContainsFunc(b.unmade, func(h *design.Handler) bool { return s.Body(h.Body) }) ||
+	if slices.ContainsFunc(b.asks, s.Body) || slices.ContainsFunc(b.unmade, func(u unmade) bool { return s.Body(u.h.Body) }) ||
 		slices.ContainsFunc(b.uncalled, func(m *design.Member) bool { return s.Body(m.Body) }) {
 		return true
 	}

@@ -48,7 +48,9 @@ func acted(e *engine.Engine, s *engine.Cause, target string) string {
 			}
 		}
 	case engine.Double:
-		return "press " + target + " twice"
+		return "press " + target + " twice" + holding(s.Text)
+	case engine.Press, engine.Right, engine.Hold, engine.Release:
+		return string(s.Verb) + " " + target + holding(s.Text)
 	case engine.Carry:
 		return "drag " + target + " onto " + targetOf(e, s.Onto)
 	case engine.Put:
@@ -66,6 +68,14 @@ func acted(e *engine.Engine, s *engine.Cause, target string) string {
 		return "press " + target
 	}
 	return string(s.Verb) + " " + target
+}
+
+// holding tells of the keys that are held.
+func holding(keys string) string {
+	if keys == "" {
+		return ""
+	}
+	return " with " + quoted(keys)
 }
 
 // answerText names the question by its arguments, where several wait that differ, and

@@ -155,10 +155,12 @@ func (p *Pair) do(c *engine.Cause) error {
 		return p.FocusOn(el)
 	case engine.Hover:
 		return p.Hover(el)
-	case engine.Double:
-		return p.Press(el, page.Mouse{Double: true})
-	case engine.Right:
-		return p.Press(el, page.Mouse{Right: true})
+	case engine.Press, engine.Tick, engine.Double, engine.Right:
+		return p.Press(el, page.Mouse{Mods: page.ModsOf(c.Text), Double: c.Verb == engine.Double, Right: c.Verb == engine.Right})
+	case engine.Hold:
+		return p.Hold(el, page.ModsOf(c.Text))
+	case engine.Release:
+		return p.Release(el, page.ModsOf(c.Text))
 	case engine.Carry:
 		return p.Drag(el, &c.Onto.Element)
 	case engine.Elapse:
