@@ -562,6 +562,12 @@ func (e *Engine) SeesGestures() bool {
 	return s.focus || s.edited || s.touched || s.pointer || s.button
 }
 
+// SeesButton says whether the design hears when the button of the mouse goes down and up.
+func (e *Engine) SeesButton() bool { return e.program.sees.button }
+
+// SeesPointer says whether the design can tell what the mouse is on.
+func (e *Engine) SeesPointer() bool { return e.program.sees.pointer }
+
 // Quiet says whether nothing is left that comes by itself: no timer runs and
 // no question waits.
 func (e *Engine) Quiet() bool { return e.timers.first == nil && len(e.asks) == 0 }

@@ -13,7 +13,7 @@ type Done struct {
 	Verb    engine.Verb // Elapse: time passed
 	Place   int         // of the element among those of the page, before it was done; -1: none
 	Onto    int         // of what it was dragged onto; -1: none
-	Text    string      // that was typed, the key, or the value that was chosen
+	Text    string      // that was typed, the key, the value that was chosen, or the keys held beside a press
 	Ms      float64     // that passed
 	Ask     *design.Operation
 	Nth     int // of the question that was answered, its place among those to the operation that wait
@@ -22,7 +22,7 @@ type Done struct {
 
 // verbs are those of gestures, by the words of steps.
 var verbs = map[string]engine.Verb{"press": engine.Press, "tick": engine.Tick, "untick": engine.Tick, "choose": engine.Choose, "set": engine.Put, "type": engine.Type,
-	"clear": engine.Type, "key": engine.Key, "focus": engine.Focus, "blur": engine.Blur, "hover": engine.Hover, "rightpress": engine.Right, "drag": engine.Carry,
+	"clear": engine.Type, "key": engine.Key, "focus": engine.Focus, "blur": engine.Blur, "hover": engine.Hover, "rightpress": engine.Right, "hold": engine.Hold, "release": engine.Release, "drag": engine.Carry,
 	"wait": engine.Elapse, "reply": engine.Reply, "fail": engine.Fail, "call": engine.Call}
 
 // doneBy is what a step is about to do. It is asked before the step is taken.
@@ -30,6 +30,9 @@ func (s *Session) doneBy(st *design.Step) Done {
 	done := Done{Verb: verbs[st.Verb], Place: s.placeOf(st.Target), Onto: s.placeOf(st.Onto)}
 	if st.Text != nil {
 		done.Text = st.Text.Value
+	}
+	if st.With != nil {
+		done.Text = st.With.Value
 	}
 	switch {
 	case st.Twice:

@@ -166,10 +166,20 @@ func (s *Session) At(place int) (found *engine.Element) {
 	return found
 }
 
-// Gesture does something with an element: press, tick, type, choose, set,
+// Drag takes an element and lets go of it on another one.
+func (s *Session) Drag(el, onto *engine.Element) error {
+	step := story.StepText(s.e, &engine.Cause{Verb: engine.Carry, Element: el, Onto: onto})
+	place, find := s.element(el)
+	to, findOnto := s.element(onto)
+	return s.do(step, Done{Verb: engine.Carry, Place: place, Onto: to}, func() error {
+		return s.e.Do(&engine.Cause{Verb: engine.Carry, Element: find(), Onto: findOnto()})
+	})
+}
+
+// Gesture does something with an element: press, hold, release, tick, type, choose, set,
 // focus or hover, and key with an element or without.
 func (s *Session) Gesture(verb engine.Verb, el *engine.Element, text string) error {
-	if el != nil && el.IsDisabled() && verb != engine.Hover {
+	if el != nil && el.IsDisabled() && verb != engine.Hover && verb != engine.Release {
 		return errors.New("it is disabled")
 	}
 	c := &engine.Cause{Verb: verb, Element: el, Text: text}

@@ -121,6 +121,7 @@ type Request struct {
 	Given []string
 	Verb  string
 	Place int // of an element among those of the page
+	Onto  int // of the one that it is dragged onto
 	Text  string
 	Ms    float64
 	N     int    // of the answers, or of the steps
@@ -131,7 +132,7 @@ type Request struct {
 
 // gestures are those that a page tells of.
 var gestures = map[string]engine.Verb{"press": engine.Press, "tick": engine.Tick, "choose": engine.Choose, "set": engine.Put, "type": engine.Type, "key": engine.Key,
-	"press twice": engine.Double, "rightpress": engine.Right, "hover": engine.Hover, "focus": engine.Focus, "drag": engine.Carry}
+	"press twice": engine.Double, "rightpress": engine.Right, "hold": engine.Hold, "release": engine.Release, "hover": engine.Hover, "focus": engine.Focus, "drag": engine.Carry}
 
 // did does what a pane asks for, and says whether the page has to be brought to where the session is.
 func (d *desk) did(s Studio, r *Request) (bring bool, err error) {
@@ -197,8 +198,8 @@ func (d *desk) wait(ms float64) error {
 	return d.session.Wait(ms)
 }
 
-// gesture does on the engine what was done on the page. Typing on in one field, and what comes with a second press, is
-// one act.
+// gesture does on the engine what was done on the page. Typing on in one field, a button that goes down and up, and what comes with
+// a second press, is one act.
 func (d *desk) gesture(r *Request) error {
 	verb, ok := gestures[r.Verb]
 	if !ok {
@@ -208,20 +209,32 @@ func (d *desk) gesture(r *Request) error {
 		switch {
 		case verb == last.Done.Verb && (verb == engine.Type || verb == engine.Put):
 			d.session.Undo()
-		case verb == engine.Double && last.Done.Verb == engine.Press:
+		case verb == engine.Release && last.Done.Verb == engine.Hold:
 			d.session.Undo()
-			if o := d.session.Last(); o != nil && o.Done.Verb == engine.Press && o.Done.Place == r.Place {
-				d.session.Undo()
+			verb = engine.Press
+		case verb == engine.Double && last.Done.Verb == engine.Press:
+			acts, n := d.session.Acts()
+			if n < 2 || acts[n-2].Done != last.Done || last.Done.Text != r.Text {
+				return nil // two presses that differ, by the keys that were held
 			}
+			d.session.Undo()
+			d.session.Undo()
 		}
 	}
-	el := d.session.At(r.Place)
-	if el == nil && verb != engine.Key {
+	if verb == engine.Carry {
+		d.taken(r.Place)
+	}
+	e, el := d.session.Engine(), d.session.At(r.Place)
+	switch {
+	case r.Place < 0 && verb != engine.Key:
+		if verb, el = d.beside(verb); verb == "" {
+			return nil
+		}
+	case el == nil && verb != engine.Key:
 		return errors.New("the page has something there that the engine does not have")
 	}
-	e := d.session.Engine()
 	focus := e.Focus()
-	err := d.session.Gesture(verb, el, r.Text)
+	err := d.do(verb, el, r)
 	if last := d.session.Last(); err == nil && len(last.Turns) == 0 && e.Focus() == focus && (verb == engine.Key || verb == engine.Press && !play.Operable(e, el)) {
 		d.session.Forget() // nobody heard it
 	}
@@ -230,6 +243,52 @@ func (d *desk) gesture(r *Request) error {
 		return nil // the turn failed on the page, too; the view tells of it
 	}
 	return err
+}
+
+// taken takes back that something was held, and moved over others, which turned out to be dragged.
+func (d *desk) taken(place int) {
+	acts, n := d.session.Acts()
+	at := n - 1
+	for at >= 0 && acts[at].Done.Verb == engine.Hover {
+		at--
+	}
+	if at < 0 || acts[at].Done.Verb != engine.Hold || acts[at].Done.Place != place {
+		return
+	}
+	for range n - at {
+		d.session.Undo()
+	}
+}
+
+// beside is what a gesture where nothing is comes to: a press beside what hears that, or else the focus goes; a button that is
+// held is let go of at the root.
+func (d *desk) beside(verb engine.Verb) (engine.Verb, *engine.Element) {
+	e := d.session.Engine()
+	switch verb {
+	case engine.Press:
+		for _, c := range e.Causes(nil) {
+			if c.Verb == engine.Outside {
+				return engine.Outside, c.Element
+			}
+		}
+		if e.Focus() != nil {
+			return engine.Blur, nil
+		}
+	case engine.Release:
+		return verb, d.session.At(0)
+	}
+	return "", nil
+}
+
+func (d *desk) do(verb engine.Verb, el *engine.Element, r *Request) error {
+	if verb != engine.Carry {
+		return d.session.Gesture(verb, el, r.Text)
+	}
+	onto := d.session.At(r.Onto)
+	if onto == nil {
+		return errors.New("it is dragged onto nothing")
+	}
+	return d.session.Drag(el, onto)
 }
 
 // file is a file of the desk's page, in which the document looks after the page for the pane.

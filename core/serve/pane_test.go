@@ -307,9 +307,21 @@ func TestPaneRefuses(t *testing.T) {
 	}
 }
 
-// TestPane: in a browser the page runs beside its pane; what is done on it with the mouse and the keyboard is told there, can be
-// taken back and done again, and goes on when the design changes.
-func TestPane(t *testing.T) {
+// looker is somebody who looks at a pane in a browser.
+type looker struct {
+	*webdriver.Session
+	t *testing.T
+}
+
+const (
+	steps = `[...document.querySelectorAll("#steps button")].map(b => (b.className ? "(" + b.className + ") " : "") + b.textContent).slice(1).join("; ")`
+	shown = `document.getElementById("page").contentDocument?.querySelector("body p:last-of-type")?.textContent`
+	said  = `document.getElementById("said").textContent`
+)
+
+// looking opens a served design.
+func looking(t *testing.T, s *httptest.Server) looker {
+	t.Helper()
 	driver, err := webdriver.Start(context.Background(), "")
 	if errors.Is(err, webdriver.ErrNoDriver) {
 		t.Skip("there is no browser to drive")
@@ -323,43 +335,69 @@ func TestPane(t *testing.T) {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { in.Close() })
-	b, p, s := served(t)
 	if err := in.Go(s.URL + "/"); err != nil {
 		t.Fatal(err)
 	}
-	text := func(script string) (got string) {
-		t.Helper()
-		if err := in.Run("return String("+script+")", &got); err != nil {
-			t.Fatal(err)
-		}
-		return got
+	return looker{in, t}
+}
+
+func (l looker) text(script string) (got string) {
+	l.t.Helper()
+	if err := l.Run("return String("+script+")", &got); err != nil {
+		l.t.Fatal(err)
 	}
-	steps := `[...document.querySelectorAll("#steps button")].map(b => (b.className ? "(" + b.className + ") " : "") + b.textContent).slice(1).join("; ")`
-	shown := `document.getElementById("page").contentDocument?.querySelector("body p:last-of-type")?.textContent`
-	comes := func(script, want string) {
-		t.Helper()
-		for range 1000 {
-			if text(script) == want {
-				return
-			}
-			time.Sleep(10 * time.Millisecond)
+	return got
+}
+
+// comes waits until a script gives a text.
+func (l looker) comes(script, want string) {
+	l.t.Helper()
+	for range 1000 {
+		if l.text(script) == want {
+			return
 		}
-		t.Errorf("it is %q, not %q; the pane says %q", text(script), want, text(`document.getElementById("said").textContent`))
+		time.Sleep(10 * time.Millisecond)
 	}
-	press := func(script string) {
-		t.Helper()
-		var at struct{ X, Y float64 }
-		err := in.Run("const el = "+script+"; el.scrollIntoView({ block: 'center' }); const r = el.getBoundingClientRect(); const f = el.ownerDocument === document ? { left: 0, top: 0 } : document.getElementById('page').getBoundingClientRect(); return { X: f.left + r.left + r.width / 2, Y: f.top + r.top + r.height / 2 }", &at)
-		if err != nil {
-			t.Fatal(err)
-		}
-		if err := in.Perform((&webdriver.Actions{}).MoveToPoint(int(at.X), int(at.Y)).Down(0).Up(0)); err != nil {
-			t.Fatal(err)
-		}
+	l.t.Errorf("it is %q, not %q; the pane says %q", l.text(script), want, l.text(said))
+}
+
+// at is the middle of an element.
+func (l looker) at(script string) (x, y int) {
+	l.t.Helper()
+	var at struct{ X, Y float64 }
+	err := l.Run("const el = "+script+"; el.scrollIntoView({ block: 'center' }); const r = el.getBoundingClientRect(); const f = el.ownerDocument === document ? { left: 0, top: 0 } : document.getElementById('page').getBoundingClientRect(); return { X: f.left + r.left + r.width / 2, Y: f.top + r.top + r.height / 2 }", &at)
+	if err != nil {
+		l.t.Fatal(err)
 	}
-	inPage := func(name string) string {
-		return `[...document.getElementById("page").contentDocument.querySelectorAll("button")].find(b => b.textContent === "` + name + `")`
+	return int(at.X), int(at.Y)
+}
+
+// on moves the mouse onto an element, before more is done.
+func (l looker) on(script string) *webdriver.Actions {
+	l.t.Helper()
+	return (&webdriver.Actions{}).MoveToPoint(l.at(script))
+}
+
+func (l looker) does(a *webdriver.Actions) {
+	l.t.Helper()
+	if err := l.Perform(a); err != nil {
+		l.t.Fatal(err)
 	}
+}
+
+func (l looker) press(script string) { l.t.Helper(); l.does(l.on(script).Down(0).Up(0)) }
+
+// inPage finds a button of the page.
+func inPage(name string) string {
+	return `[...document.getElementById("page").contentDocument.querySelectorAll("button")].find(b => b.textContent === "` + name + `")`
+}
+
+// TestPane: in a browser the page runs beside its pane; what is done on it with the mouse and the keyboard is told there, can be
+// taken back and done again, and goes on when the design changes.
+func TestPane(t *testing.T) {
+	b, p, s := served(t)
+	in := looking(t, s)
+	comes, text, press := in.comes, in.text, in.press
 	comes(shown, ", ash, 0, early")
 
 	press(inPage("Fill bowl"))
@@ -415,4 +453,55 @@ func TestPane(t *testing.T) {
 	if told := text(`document.getElementById("said").textContent`); told != "" {
 		t.Errorf("the pane says %q", told)
 	}
+}
+
+const kiln = `component kiln-page {
+  holds over: boolean = false
+  holds hot: boolean = false
+  holds several: number = 0
+  holds shelf: string = "none"
+  timer heat after 300 { hot = true }
+  view {
+    div { mouseenter -> over = true; mouseleave -> over = false; button "Look" { click(e) -> several += e.shiftKey ? 10 : 1 } }
+    button "Heat" { mousedown -> start heat; mouseup -> stop heat }
+    button "Take" { draggable <- true }
+    button "Shelf" { dragover(e) -> e.preventDefault(); drop -> shelf = "taken" }
+    p ` + "`${over ? \"over\" : \"off\"}, ${hot ? \"hot\" : \"cold\"}, ${several}, ${shelf}`" + `
+  }
+}
+
+start kiln-page
+`
+
+// TestPaneGestures: what only some gestures tell is told to the engine as the page tells it: where the mouse is, how long its button
+// is held, which keys are held beside it, what presses by key, and what is dragged; and a page that is brought there does the same.
+func TestPaneGestures(t *testing.T) {
+	b, p, s := served(t)
+	b.set(kiln)
+	p.Changed()
+	in := looking(t, s)
+	in.comes(shown, "off, cold, 0, none")
+	in.does(in.on(inPage("Look")).Down(0).Up(0).KeyDown("\uE008").Down(0).Up(0).KeyUp("\uE008"))
+	in.comes(shown, "over, cold, 11, none")
+	in.does((&webdriver.Actions{}).KeyDown(" ").KeyUp(" "))
+	in.comes(shown, "over, cold, 12, none")
+	in.does(in.on(inPage("Heat")).Down(0))
+	in.comes(shown, "off, hot, 12, none")
+	in.does((&webdriver.Actions{}).Up(0))
+	want := `hover button "Look"; press button "Look"; press button "Look" with "Shift"; key " " on button "Look"; hover button "Heat"; hold button "Heat"; wait 300; release button "Heat"`
+	told := strings.ReplaceAll(steps, "b.textContent)", `b.textContent.replace(/wait \d+/, "wait 300"))`)
+	in.comes(told, want)
+	in.comes(said, "")
+
+	press := func(n string) { in.press(`document.querySelectorAll("#steps button")[` + n + `]`) }
+	press("3")
+	in.comes(shown, "over, cold, 11, none")
+	press("8")
+	in.comes(shown, "off, hot, 12, none")
+	x, y := in.at(inPage("Take"))
+	tox, toy := in.at(inPage("Shelf"))
+	in.does((&webdriver.Actions{}).MoveToPoint(x, y).Down(0).MoveToPoint(x+6, y+2).MoveToPoint(x+10, y+2).MoveToPoint(tox, toy).MoveToPoint(tox+1, toy+1).Up(0))
+	in.comes(shown, "off, hot, 12, taken")
+	in.comes(told+`.replace(/(; hover [^;]*)+$/, "")`, want+`; hover button "Take"; drag button "Take" onto button "Shelf"`)
+	in.comes(said, "")
 }

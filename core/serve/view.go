@@ -37,6 +37,8 @@ type View struct {
 	Page       Print
 	Acts       []Act `json:",omitempty"` // by which the page comes to where the session is
 	Bring      bool  // it has to be brought there
+	Buttons    bool  // the design hears the button of the mouse go down and up
+	Moves      bool  // it can tell what the mouse is on
 }
 
 // Holder is an instance with what it holds.
@@ -76,6 +78,7 @@ type Act struct {
 func (d *desk) view(name string, bring bool) *View {
 	s := d.session
 	v := &View{Desk: name, Said: d.said, Title: s.Start.Root.Name, Start: startName(s.Start), Alone: d.choice.Component, Next: -1, Bring: bring}
+	v.Buttons, v.Moves = s.Engine().SeesButton(), s.Engine().SeesPointer()
 	v.choices(s.Design)
 	v.state(s)
 	v.turn(s)

@@ -14,13 +14,80 @@
   const isText = el => el.localName === "textarea" || (el.localName === "input" && texts.has(el.type)) || el.isContentEditable;
   const fire = (el, Type, name, init = {}) => el.dispatchEvent(new Type(name, { bubbles: true, cancelable: true, composed: true, ...init }));
 
-  function press(el) {
-    const init = { button: 0, buttons: 1, detail: 1 };
-    fire(el, PointerEvent, "pointerdown", init);
-    if (fire(el, MouseEvent, "mousedown", init)) focusNear(el);
+  const beside = keys => {
+    const held = keys.split("+");
+    return { shiftKey: held.includes("Shift"), ctrlKey: held.includes("Control"), altKey: held.includes("Alt"), metaKey: held.includes("Meta") };
+  };
+
+  let over = null;
+
+  /** Moves the mouse onto an element. */
+  function move(el) {
+    if (el === over) return;
+    const from = over?.isConnected ? over : null;
+    over = el;
+    for (const [kind, Type] of [["pointer", PointerEvent], ["mouse", MouseEvent]]) {
+      const crosses = (at, name, to) => fire(at, Type, kind + name, name.length > 4 ? { bubbles: false, cancelable: false, relatedTarget: to } : { relatedTarget: to });
+      if (from) crosses(from, "out", el);
+      for (let at = from; at && !at.contains(el); at = at.parentElement) crosses(at, "leave", el);
+      crosses(el, "over", from);
+      const into = [];
+      for (let at = el; at && !(from && at.contains(from)); at = at.parentElement) into.unshift(at);
+      for (const at of into) crosses(at, "enter", from);
+    }
+    fire(el, PointerEvent, "pointermove");
+    fire(el, MouseEvent, "mousemove");
+  }
+
+  let held = null;
+
+  function hold(el, keys, button = 0) {
+    move(el);
+    const init = { button, buttons: button === 0 ? 1 : 2, detail: 1, ...beside(keys) };
+    held = { on: el, silent: !fire(el, PointerEvent, "pointerdown", init) };
+    if (!held.silent && fire(el, MouseEvent, "mousedown", init)) focusNear(el);
+  }
+
+  function release(el, keys, button = 0) {
+    move(el);
+    const { on, silent } = held ?? {};
+    const init = { button, detail: 1, ...beside(keys) };
+    held = null;
     fire(el, PointerEvent, "pointerup", init);
-    fire(el, MouseEvent, "mouseup", init);
-    el.click();
+    if (!silent) fire(el, MouseEvent, "mouseup", init);
+    let both = on?.isConnected ? on : null;
+    while (both && !both.contains(el)) both = both.parentElement;
+    if (both) fire(both, PointerEvent, button === 0 ? "click" : "auxclick", init);
+  }
+
+  function press(el, keys) {
+    hold(el, keys);
+    release(el, keys);
+  }
+
+  function pressRight(el, keys) {
+    hold(el, keys, 2);
+    fire(el, PointerEvent, "contextmenu", { button: 2, ...beside(keys) });
+    release(el, keys, 2);
+  }
+
+  function drag(el, to) {
+    const dataTransfer = new DataTransfer();
+    const drags = (at, name) => fire(at, DragEvent, name, { dataTransfer });
+    hold(el, "");
+    if (!el.closest("[draggable=true], a[href], img") || !drags(el, "dragstart")) {
+      release(to, "");
+      return;
+    }
+    held = null;
+    fire(el, PointerEvent, "pointercancel");
+    for (const name of ["drag", "dragenter", "dragover"]) drags(el, name);
+    if (el !== to) {
+      drags(to, "dragenter");
+      drags(el, "dragleave");
+    }
+    drags(to, drags(to, "dragover") ? "dragleave" : "drop");
+    drags(el, "dragend");
   }
 
   function focusNear(el) {
@@ -54,12 +121,11 @@
   function key(el, chord) {
     const parts = chord.split("+").filter((p, i, all) => p !== "" || i === all.length - 1);
     const name = parts.at(-1) || "+";
-    const mods = { shiftKey: parts.includes("Shift"), ctrlKey: parts.includes("Control"), altKey: parts.includes("Alt"), metaKey: parts.includes("Meta") };
+    const mods = beside(chord);
     const at = el ?? document.activeElement ?? document.body;
     if (el && document.activeElement !== el) el.focus();
-    const on = name === "Space" ? " " : name;
-    if (fire(at, KeyboardEvent, "keydown", { key: on, ...mods })) byItself(document.activeElement ?? at, on, mods);
-    fire(document.activeElement ?? at, KeyboardEvent, "keyup", { key: on, ...mods });
+    if (fire(at, KeyboardEvent, "keydown", { key: name, ...mods })) byItself(document.activeElement ?? at, name, mods);
+    fire(document.activeElement ?? at, KeyboardEvent, "keyup", { key: name, ...mods });
   }
 
   // byItself is what a browser does with a key that nothing keeps from it.
@@ -115,9 +181,12 @@
     const el = a.Place < 0 ? null : elements()[a.Place];
     if (a.Place >= 0 && !el) throw new Error("the page has nothing there");
     switch (a.Verb) {
-      case "press": case "tick": press(el); break;
-      case "press twice": press(el); press(el); fire(el, MouseEvent, "dblclick"); break;
-      case "rightpress": fire(el, MouseEvent, "contextmenu", { button: 2 }); break;
+      case "press": case "tick": press(el, a.Text); break;
+      case "press twice": press(el, a.Text); press(el, a.Text); fire(el, MouseEvent, "dblclick", beside(a.Text)); break;
+      case "rightpress": pressRight(el, a.Text); break;
+      case "hold": hold(el, a.Text); break;
+      case "release": release(el, a.Text); break;
+      case "drag": drag(el, elements()[a.Onto]); break;
       case "press outside": fire(document.body, PointerEvent, "pointerdown"); break;
       case "type": fill(el, a.Text, true); break;
       case "set": fill(el, a.Text, false); break;
@@ -125,7 +194,7 @@
       case "key": key(el, a.Text); break;
       case "focus": el.focus(); break;
       case "blur": document.activeElement?.blur(); break;
-      case "hover": for (const n of ["pointerover", "pointerenter", "mouseover", "mouseenter"]) fire(el, MouseEvent, n, { bubbles: !n.endsWith("enter") }); break;
+      case "hover": move(el); break;
       case "elapse": advance(a.Ms); break;
       case "reply": case "fail": (await import(new URL("lien.js", location.href).href)).answer(a.Ask, a.Failure, a.Nth); break;
       default: throw new Error(`a page cannot be told to ${a.Verb}`);
@@ -138,25 +207,46 @@
 
   let replaying = false;
   let pressed = false;
-  const tell = (verb, el, text = "") => {
-    const place = el ? placeOf(el) : -1;
-    window.lienTold?.({ Verb: verb, Place: place, Text: text });
-  };
+  let dragged = null;
+  const tell = (verb, el, text = "") => window.lienTold?.({ Verb: verb, Place: el ? placeOf(el) : -1, Text: text });
+  const heldBeside = e => ["Shift", "Control", "Alt", "Meta"].filter(m => e.getModifierState(m)).join("+");
+  const hears = what => window.lienHears?.[what];
   const begins = () => window.lienBegins?.();
   const watch = (name, f) => addEventListener(name, e => { if (e.isTrusted && !replaying && !window.lienPoints) f(e); }, true);
 
   watch("pointerdown", e => {
     begins();
     pressed = e.button === 0;
+    if (pressed && hears("buttons")) tell("hold", e.target, heldBeside(e));
+  });
+  watch("pointerup", e => {
+    begins();
+    if (e.button === 0 && hears("buttons")) tell("release", e.target, heldBeside(e));
   });
   watch("click", e => {
     if (!pressed || e.detail === 0) return;
     pressed = false;
     const el = e.target;
-    if (el.localName !== "select" && el.localName !== "option") tell(el.matches("input[type=checkbox], input[type=radio]") ? "tick" : "press", el);
+    const keys = heldBeside(e);
+    if (hears("buttons") || el.localName === "select" || el.localName === "option") return;
+    tell(el.matches("input[type=checkbox], input[type=radio]") && keys === "" ? "tick" : "press", el, keys);
   });
-  watch("dblclick", e => tell("press twice", e.target));
-  watch("contextmenu", e => tell("rightpress", e.target));
+  watch("dblclick", e => tell("press twice", e.target, heldBeside(e)));
+  watch("contextmenu", e => tell("rightpress", e.target, heldBeside(e)));
+  watch("pointerover", e => {
+    if (!hears("moves")) return;
+    begins();
+    tell("hover", e.target);
+  });
+  watch("pointerout", e => {
+    if (hears("moves") && !e.relatedTarget) tell("hover", elements()[0]); // it leaves the page
+  });
+  watch("dragstart", e => { dragged = { Place: placeOf(e.target), Onto: -1 }; });
+  watch("dragenter", e => { if (dragged) dragged.Onto = placeOf(e.target); });
+  watch("dragend", () => {
+    if (dragged && dragged.Onto >= 0) window.lienTold?.({ Verb: "drag", Text: "", ...dragged });
+    dragged = null;
+  });
   watch("keydown", e => {
     begins();
     if (["Shift", "Control", "Alt", "Meta", "CapsLock", "Dead", "Process"].includes(e.key)) return;
@@ -165,7 +255,7 @@
     if (edits) return;
     if (at && (at.localName === "select" || at.type === "range") && e.key.startsWith("Arrow")) return; // the change is told
     const mods = ["Control", "Alt", "Shift", "Meta"].filter(m => e.getModifierState(m) && !(m === "Shift" && e.key.length === 1));
-    tell("key", at === document.body ? null : at, [...mods, e.key === " " ? "Space" : e.key].join("+"));
+    tell("key", at === document.body ? null : at, [...mods, e.key].join("+"));
   });
   watch("input", e => {
     const el = e.target;

@@ -61,6 +61,7 @@ function hear() {
   const w = frame.contentWindow;
   w.lienTold = g => queue(() => does({ Do: "gesture", ...g }));
   w.lienBegins = () => pass();
+  w.lienHears = { buttons: view.Buttons, moves: view.Moves };
   w.lienPointed = (place, picked) => { if (picked || place !== pointing) point(place); };
   w.lienPoints = $("point").getAttribute("aria-pressed") === "true";
 }
