@@ -25,21 +25,7 @@ func (b *Browser) ref(el *page.Element) (ref webdriver.Element, err error) {
 	return ref, err
 }
 
-// act performs actions on an element, which is brought into view, and waits until what they set
-// off is done.
-func (b *Browser) act(el *page.Element, does func(a *webdriver.Actions, ref webdriver.Element)) error {
-	ref, err := b.ref(el)
-	if err != nil {
-		return err
-	}
-	if err := b.session.Run("arguments[0].scrollIntoView({ block: 'nearest', inline: 'nearest' })", nil, ref); err != nil {
-		return err
-	}
-	a := &webdriver.Actions{}
-	does(a, ref)
-	return b.perform(a)
-}
-
+// perform performs actions, and waits until what they set off is done.
 func (b *Browser) perform(a *webdriver.Actions) error {
 	if err := b.session.Perform(a); err != nil {
 		return err
@@ -70,14 +56,13 @@ func heldKeys(m page.Mods) (keys []string) {
 	return keys
 }
 
-// Press presses an element in its middle.
+// Press presses an element.
 func (b *Browser) Press(el *page.Element, m page.Mouse) error {
 	button := webdriver.Primary
 	if m.Right {
 		button = webdriver.Secondary
 	}
-	return b.act(el, func(a *webdriver.Actions, ref webdriver.Element) {
-		a.MoveTo(ref, 0, 0)
+	return b.press(el, func(a *webdriver.Actions) {
 		held(a, m.Mods, func() {
 			a.Down(button).Up(button)
 			if m.Double {
@@ -89,16 +74,14 @@ func (b *Browser) Press(el *page.Element, m page.Mouse) error {
 
 // Hold presses the button of the mouse on an element.
 func (b *Browser) Hold(el *page.Element, mods page.Mods) error {
-	return b.act(el, func(a *webdriver.Actions, ref webdriver.Element) {
-		a.MoveTo(ref, 0, 0)
+	return b.press(el, func(a *webdriver.Actions) {
 		held(a, mods, func() { a.Down(webdriver.Primary) })
 	})
 }
 
 // Release lets go of the button of the mouse on an element.
 func (b *Browser) Release(el *page.Element, mods page.Mods) error {
-	return b.act(el, func(a *webdriver.Actions, ref webdriver.Element) {
-		a.MoveTo(ref, 0, 0)
+	return b.point(el, func(a *webdriver.Actions) {
 		held(a, mods, func() { a.Up(webdriver.Primary) })
 	})
 }
@@ -124,17 +107,21 @@ func (b *Browser) PressBeside() error {
 
 // Hover moves the mouse onto an element.
 func (b *Browser) Hover(el *page.Element) error {
-	return b.act(el, func(a *webdriver.Actions, ref webdriver.Element) { a.MoveTo(ref, 0, 0) })
+	return b.point(el, func(*webdriver.Actions) {})
 }
 
 // Drag takes an element and lets go of it on another one.
 func (b *Browser) Drag(el, to *page.Element) error {
+	from, err := b.ref(el)
+	if err != nil {
+		return err
+	}
 	onto, err := b.ref(to)
 	if err != nil {
 		return err
 	}
-	return b.act(el, func(a *webdriver.Actions, ref webdriver.Element) {
-		a.MoveTo(ref, 0, 0).Down(webdriver.Primary).MoveTo(ref, 6, 2).MoveTo(ref, 10, 2).MoveTo(onto, 0, 0).MoveTo(onto, 1, 1).Up(webdriver.Primary)
+	return b.press(el, func(a *webdriver.Actions) {
+		a.Down(webdriver.Primary).MoveTo(from, 6, 2).MoveTo(from, 10, 2).MoveTo(onto, 0, 0).MoveTo(onto, 1, 1).Up(webdriver.Primary)
 	})
 }
 

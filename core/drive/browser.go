@@ -18,6 +18,7 @@ type Browser struct {
 	tree    *markup.Tree
 	known   map[int]*markup.Node
 	numbers map[*page.Element]int
+	pressed []int // the point where the mouse pressed last
 }
 
 // In is the page that a window of a browser shows.
@@ -25,8 +26,11 @@ func In(s *webdriver.Session) *Browser {
 	return &Browser{session: s, tree: markup.NewTree(), known: map[int]*markup.Node{}, numbers: map[*page.Element]int{}}
 }
 
-// Open loads the page at an address.
+// Open loads the page at an address. No key and no button is held from then on.
 func (b *Browser) Open(url string) error {
+	if err := b.session.LetGo(); err != nil {
+		return err
+	}
 	b.tree, b.known, b.numbers = markup.NewTree(), map[int]*markup.Node{}, map[*page.Element]int{}
 	return b.session.Go(url)
 }

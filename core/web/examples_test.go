@@ -115,23 +115,43 @@ func walk(t *testing.T, b *Browser, d *design.Design, random *rand.Rand, steps i
 		return 0
 	}
 	var way []string
-	for n := range steps {
+	done := 0
+	for range steps {
 		list := e.Causes(nil)
 		if len(list) == 0 {
-			return n
+			return done
 		}
 		c := &list[random.IntN(len(list))]
 		if c.Verb == engine.Key && strings.HasSuffix(c.Text, "Tab") {
 			continue // where the focus goes next is not the design's
 		}
+		if met, err := p.meets(c); err != nil {
+			t.Fatal(err)
+		} else if !met {
+			continue // as the page is laid out, no mouse gets there
+		}
 		way = append(way, story.StepText(e, c))
 		err := p.do(c)
 		if f := (*engine.Failure)(nil); err != nil && !(errors.As(err, &f) && p.same() == nil) {
 			t.Errorf("after %s:\n%v", strings.Join(way, "; "), err)
-			return n
+			return done
 		}
+		done++
 	}
-	return steps
+	return done
+}
+
+// meets says whether a mouse can do in the browser what a cause says.
+func (p *Pair) meets(c *engine.Cause) (bool, error) {
+	switch c.Verb {
+	case engine.Hover, engine.Press, engine.Tick, engine.Double, engine.Right, engine.Hold, engine.Release:
+		other, err := p.other(&c.Element.Element)
+		if err != nil {
+			return false, err
+		}
+		return p.in.Meets(other)
+	}
+	return true, nil
 }
 
 // do does what a cause says, in both.

@@ -1,6 +1,9 @@
 package webdriver
 
-import "unicode/utf8"
+import (
+	"net/http"
+	"unicode/utf8"
+)
 
 // Actions are what mouse and keyboard do, one after the other (WebDriver, 15).
 type Actions struct {
@@ -76,6 +79,11 @@ func (s *Session) Perform(a *Actions) error {
 		map[string]any{"type": "key", "id": "keyboard", "actions": a.keys},
 		map[string]any{"type": "pointer", "id": "mouse", "parameters": map[string]any{"pointerType": "mouse"}, "actions": a.mouse},
 	}}, nil)
+}
+
+// LetGo lets go of all keys and buttons that are held (WebDriver, 15.6).
+func (s *Session) LetGo() error {
+	return s.driver.call(s.ctx, http.MethodDelete, s.path+"/actions", nil, nil)
 }
 
 // named are the code points of keys without a character (WebDriver, 15.4.2).

@@ -1,0 +1,75 @@
+package drive
+
+import (
+	_ "embed"
+	"errors"
+
+	"lien/core/drive/webdriver"
+	"lien/core/page"
+)
+
+// Where a mouse goes for an element.
+
+//go:embed aim.js
+var aimScript string
+
+// aim is a point of the window at which the mouse is to meet an element.
+type aim struct {
+	X, Y  int
+	Meets string // "itself", "inside" of it, or something "else" that lies over it
+	Apart bool   // from the point last pressed, so that the press counts as one of its own
+}
+
+// errBoxless says that an element takes no room.
+var errBoxless = errors.New("it takes no room on the page: there is no point at which to press it")
+
+// longerThanDouble is a time, in ms, after which a press at the same point is not the second half of a double press.
+const longerThanDouble = 600
+
+// aimAt brings an element into view and finds a point of it, one of its own before one of what it holds.
+func (b *Browser) aimAt(el *page.Element) (at aim, err error) {
+	ref, err := b.ref(el)
+	if err != nil {
+		return at, err
+	}
+	var found *aim
+	if err := b.session.Run(aimScript, &found, ref, b.pressed); err != nil {
+		return at, err
+	}
+	if found == nil {
+		return at, errBoxless
+	}
+	return *found, nil
+}
+
+// Meets says whether the mouse can meet an element itself, not only what it holds or what lies over it.
+func (b *Browser) Meets(el *page.Element) (bool, error) {
+	at, err := b.aimAt(el)
+	return at.Meets == "itself", err
+}
+
+// point moves the mouse onto an element and lets it do something there.
+func (b *Browser) point(el *page.Element, does func(a *webdriver.Actions)) error {
+	at, err := b.aimAt(el)
+	if err != nil {
+		return err
+	}
+	a := new(webdriver.Actions).MoveToPoint(at.X, at.Y)
+	does(a)
+	return b.perform(a)
+}
+
+// press is point for what begins with a press, which is never half of a double one with the press before.
+func (b *Browser) press(el *page.Element, does func(a *webdriver.Actions)) error {
+	at, err := b.aimAt(el)
+	if err != nil {
+		return err
+	}
+	a := new(webdriver.Actions).MoveToPoint(at.X, at.Y)
+	if !at.Apart {
+		a.Pause(longerThanDouble)
+	}
+	b.pressed = []int{at.X, at.Y}
+	does(a)
+	return b.perform(a)
+}
