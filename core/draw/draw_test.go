@@ -258,6 +258,30 @@ start kiln-hall`, "~", "`"))
 }
 
 // hotTexts are the texts of a drawing that are not faint.
+// TestManyUsers: of very many users some are named and the rest counted, and chains of thousands come on sheets.
+func TestManyUsers(t *testing.T) {
+	var text strings.Builder
+	text.WriteString("component kiln-lamp { view { p \"on\" } }\n")
+	for i := range 20 {
+		fmt.Fprintf(&text, "component kiln-row-%d { view { kiln-lamp } }\nstart \"%[1]d\" kiln-row-%[1]d\n", i)
+	}
+	h := newHouse(clean(t, text.String()))
+	lamp := h.d.Components[0]
+	if got, want := h.subtitle(lamp), "used by kiln-row-0, kiln-row-1, kiln-row-2, kiln-row-3, kiln-row-4, kiln-row-5, kiln-row-6, kiln-row-7, kiln-row-8, kiln-row-9, kiln-row-10, kiln-row-11, and 8 more"; got != want {
+		t.Errorf("the lamp is %q, want %q", got, want)
+	}
+	text.Reset()
+	text.WriteString("start kiln-n0\n")
+	for i := range 3000 {
+		fmt.Fprintf(&text, "component kiln-n%d { view { kiln-n%d } }\n", i, i+1)
+	}
+	text.WriteString("component kiln-n3000 { view { p \"end\" } }\n")
+	list := House(clean(t, text.String()))
+	if len(list) < 200 || len(list) > 600 {
+		t.Errorf("a chain of 3001 components comes on %d sheets", len(list))
+	}
+}
+
 func hotTexts(p *picture.Picture) string {
 	var b strings.Builder
 	picture.All(p.Marks, func(m picture.Mark) {

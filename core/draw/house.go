@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -39,7 +40,7 @@ func newHouse(d *design.Design) *house {
 	h := &house{
 		d: d, g: links.Of(d), cards: map[*design.Component]*card{}, rows: map[any]*row{},
 		slots: map[*design.Component]string{}, users: map[*design.Component][]*design.Component{},
-		numbers: map[*design.Component]int{}, uses: map[*design.Component][]*design.Component{},
+		numbers: map[*design.Component]int{},
 	}
 	h.findUsers()
 	for _, c := range h.roots() {
@@ -108,26 +109,30 @@ func (h *house) enter(c *design.Component, column int) {
 
 // used are the components that one uses or opens, in the order of its text.
 func (h *house) used(c *design.Component) []*design.Component {
-	if list, ok := h.uses[c]; ok {
-		return list
-	}
-	var list []*design.Component
-	for _, o := range h.d.Components {
-		if !o.IsContext && slices.Contains(h.users[o], c) {
-			list = append(list, o)
-		}
-	}
-	first := func(o *design.Component) int {
-		for _, u := range h.g.Uses[o] {
-			if u.User == c {
-				return int(u.Node.Span().Start)
+	if h.uses == nil {
+		h.uses = map[*design.Component][]*design.Component{}
+		for _, o := range h.d.Components {
+			for _, u := range h.users[o] {
+				if list := h.uses[u]; !o.IsContext && (len(list) == 0 || list[len(list)-1] != o) {
+					h.uses[u] = append(list, o)
+				}
 			}
 		}
-		return 0
+		for u, list := range h.uses {
+			slices.SortStableFunc(list, func(a, b *design.Component) int { return h.firstUse(a, u) - h.firstUse(b, u) })
+		}
 	}
-	slices.SortStableFunc(list, func(a, b *design.Component) int { return first(a) - first(b) })
-	h.uses[c] = list
-	return list
+	return h.uses[c]
+}
+
+// firstUse is where in a component's text another one first stands.
+func (h *house) firstUse(of, in *design.Component) int {
+	for _, u := range h.g.Uses[of] {
+		if u.User == in {
+			return int(u.Node.Span().Start)
+		}
+	}
+	return 0
 }
 
 // deepen puts every component to the right of all that use it, and a context
@@ -226,6 +231,10 @@ func (h *house) subtitle(c *design.Component) string {
 		if u != c {
 			names = append(names, u.Name)
 		}
+	}
+	const most = 12 // more than that nobody reads under a name
+	if n := len(names) - most; n > 1 {
+		names = append(names[:most], fmt.Sprintf("and %d more", n))
 	}
 	who := strings.Join(names, ", ")
 	switch {

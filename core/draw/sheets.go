@@ -224,12 +224,12 @@ func (h *house) owners() map[*design.Component]*design.Component {
 	return owner
 }
 
-// within are a component and all that it owns, however deep.
+// within are a component and all that it owns, however deep; of more than any sheet has room for, some.
 func (h *house) within(c *design.Component, owner map[*design.Component]*design.Component) []*design.Component {
 	if h.inside == nil {
 		h.inside = map[*design.Component][]*design.Component{}
 		for _, o := range h.order {
-			for a := o; a != nil; a = owner[a] {
+			for a := o; a != nil && len(h.inside[a]) <= mostCards; a = owner[a] { // what is around a full one is full
 				h.inside[a] = append(h.inside[a], o)
 			}
 		}
@@ -239,9 +239,10 @@ func (h *house) within(c *design.Component, owner map[*design.Component]*design.
 
 // divide adds the sheets of a component: with as many of its parts on each as fit.
 func (h *house) divide(c *design.Component, owner map[*design.Component]*design.Component, list []*sheet) []*sheet {
-	whole := h.near(c, h.within(c, owner))
-	if h.fits(whole) {
-		return append(list, whole)
+	if all := h.within(c, owner); len(all) <= mostCards {
+		if whole := h.near(c, all); h.fits(whole) {
+			return append(list, whole)
+		}
 	}
 	var own []*design.Component // what is drawn with it
 	own = append(own, c)
@@ -256,7 +257,7 @@ func (h *house) divide(c *design.Component, owner map[*design.Component]*design.
 		full, stubs := h.within(u, owner), []*design.Component(nil)
 		if owner[u] != c {
 			full, stubs = nil, []*design.Component{u}
-		} else if !h.fits(h.near(c, full, c)) {
+		} else if len(full) > mostCards || !h.fits(h.near(c, full, c)) {
 			full, stubs, deeper = nil, []*design.Component{u}, append(deeper, u)
 		}
 		next := &sheet{c, append(slices.Clone(s.full), full...), append(slices.Clone(s.stubs), stubs...)}

@@ -28,16 +28,19 @@ const longerThanDouble = 600
 
 // aimAt brings an element into view and finds a point of it, one of its own before one of what it holds.
 func (b *Browser) aimAt(el *page.Element) (at aim, err error) {
-	ref, err := b.ref(el)
-	if err != nil {
-		return at, err
+	n, ok := b.numbers[el]
+	if !ok {
+		return at, errGone
 	}
 	var found *aim
-	if err := b.session.Run(aimScript, &found, ref, b.pressed); err != nil {
+	err = b.session.Run(aimScript, &found, n, b.pressed)
+	switch {
+	case err != nil:
 		return at, err
-	}
-	if found == nil {
+	case found == nil:
 		return at, errBoxless
+	case found.Meets == "gone":
+		return at, errGone
 	}
 	return *found, nil
 }

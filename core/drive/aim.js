@@ -1,6 +1,9 @@
-// Arguments: an element, and the point last pressed or null. Gives a point of the window where a mouse meets the
-// element, after it was brought into view, and what it meets there: "itself", what is "inside" of it, or something "else".
-const [el, last] = arguments;
+// Arguments: the number of an element, and the point last pressed or null. Gives a point of the window where a mouse
+// meets the element, after it was brought into view, and what it meets there: "itself", what is "inside" of it, or
+// something "else". It gives "gone" for an element that is no longer on the page, and null for one that takes no room.
+const [number, last] = arguments;
+const el = globalThis.__lienKnown?.elements[number]?.deref();
+if (!el?.isConnected) return { Meets: "gone" };
 el.scrollIntoView({ block: "nearest", inline: "nearest" });
 
 let boxes = [...el.getClientRects()];

@@ -103,7 +103,11 @@ func (b *Browser) Read() (*page.Page, error) {
 		Body  *node
 		Focus int
 	}
-	if err := b.session.Run(snapshotScript, &now); err != nil {
+	var text string
+	if err := b.session.Run(snapshotScript, &text); err != nil {
+		return nil, fmt.Errorf("the page cannot be read: %w", err)
+	}
+	if err := json.Unmarshal([]byte(text), &now); err != nil {
 		return nil, fmt.Errorf("the page cannot be read: %w", err)
 	}
 	b.tree.Clear()

@@ -122,7 +122,8 @@ type Pair struct {
 	e     *engine.Engine
 	b     *Browser
 	in    *drive.Browser
-	names []string // of attributes that the design links
+	now   *page.Page // the browser's, as it was compared last
+	names []string   // of attributes that the design links
 }
 
 // pairOf is Beside for a page that is built in some way, of which some attributes are not compared.
@@ -186,11 +187,7 @@ func (p *Pair) other(el *page.Element) (*page.Element, error) {
 		return nil, nil
 	}
 	at := slices.Index(elements(p.e.DOM()), el)
-	now, err := p.in.Read()
-	if err != nil {
-		return nil, err
-	}
-	list := elements(now)
+	list := elements(p.now)
 	if at < 0 || at >= len(list) || list[at].Tag() != el.Tag() {
 		return nil, fmt.Errorf("the built page has no %s at place %d of %d", el.Tag(), at, len(list))
 	}
@@ -226,11 +223,11 @@ func (p *Pair) same() error {
 }
 
 func (p *Pair) compared() error {
-	now, err := p.in.Read()
-	if err != nil {
+	var err error
+	if p.now, err = p.in.Read(); err != nil {
 		return err
 	}
-	want, got := p.lines(p.e.DOM()), p.lines(now)
+	want, got := p.lines(p.e.DOM()), p.lines(p.now)
 	for i := range max(len(want), len(got)) {
 		a, b := "nothing", "nothing"
 		if i < len(want) {

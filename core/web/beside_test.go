@@ -5,6 +5,8 @@ import (
 	"errors"
 	"flag"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
 
 	"lien/core/drive/webdriver"
@@ -28,6 +30,38 @@ func openBrowser(t *testing.T) *Browser {
 	}
 	t.Cleanup(b.Close)
 	return b
+}
+
+// more is how many times as many steps the walks of -judge take.
+var more = flag.Int("more", 1, "with -judge: so many times as many steps are taken")
+
+// inWindows does jobs in several browsers side by side, as most of the time is spent waiting until one draws. It sums up
+// what they give.
+func inWindows(t *testing.T, jobs int, do func(b *Browser, job int) int) int {
+	t.Helper()
+	todo := make(chan int)
+	var sum atomic.Int64
+	var wait sync.WaitGroup
+	windows := 1
+	if *judge {
+		windows = 3
+	}
+	for range windows {
+		b := openBrowser(t)
+		wait.Go(func() {
+			for job := range todo {
+				if !t.Failed() {
+					sum.Add(int64(do(b, job)))
+				}
+			}
+		})
+	}
+	for job := range jobs {
+		todo <- job
+	}
+	close(todo)
+	wait.Wait()
+	return int(sum.Load())
 }
 
 // TestTold: a page that is not the engine's is told, with the line that differs.

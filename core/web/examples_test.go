@@ -2,6 +2,7 @@ package web
 
 import (
 	"errors"
+	"fmt"
 	"maps"
 	"math/rand/v2"
 	"os"
@@ -82,63 +83,61 @@ func TestScenarios(t *testing.T) {
 // engine's after every step.
 func TestWalks(t *testing.T) {
 	t.Parallel() // most of the time the browser draws
-	b := openBrowser(t)
 	walks, steps := 1, 10
 	if *judge {
-		walks, steps = 3, 20
+		walks, steps = 3**more, 20
 	}
-	taken := 0
-	for name, d := range some(t) {
-		t.Run(name, func(t *testing.T) {
-			for n := range uint64(walks) {
-				taken += walk(t, b, d, rand.New(rand.NewPCG(n, 11)), steps)
-			}
-		})
-	}
+	list := some(t)
+	names := slices.Sorted(maps.Keys(list))
+	taken := inWindows(t, len(names)*walks, func(b *Browser, job int) int {
+		name, n := names[job/walks], job%walks
+		taken, err := walk(b, list[name], rand.New(rand.NewPCG(uint64(n), 11)), steps)
+		if err != nil {
+			t.Errorf("%s, walk %d: %v", name, n, err)
+		}
+		return taken
+	})
 	t.Logf("%d steps were taken", taken)
-	if taken < 40 || *judge && taken < 2000 {
+	if taken < 40 || *judge && taken < 2000**more {
 		t.Errorf("only %d steps were taken", taken)
 	}
 }
 
-// walk takes some steps at random, and says how many it took.
-func walk(t *testing.T, b *Browser, d *design.Design, random *rand.Rand, steps int) int {
-	t.Helper()
+// walk takes some steps at random, and says how many it took, and where the two pages came to differ.
+func walk(b *Browser, d *design.Design, random *rand.Rand, steps int) (taken int, err error) {
 	e := engine.New(d)
 	start := d.Starts[random.IntN(len(d.Starts))]
 	if _, err := e.Mount(start); err != nil {
-		return 0
+		return 0, nil // a start that fails has no page
 	}
 	p, err := b.Beside(d, e, start)
 	if err != nil {
-		t.Errorf("at the start: %v", err)
-		return 0
+		return 0, fmt.Errorf("at the start: %w", err)
 	}
 	var way []string
-	done := 0
 	for range steps {
 		list := e.Causes(nil)
 		if len(list) == 0 {
-			return done
+			return taken, nil
 		}
 		c := &list[random.IntN(len(list))]
 		if c.Verb == engine.Key && strings.HasSuffix(c.Text, "Tab") {
 			continue // where the focus goes next is not the design's
 		}
-		if met, err := p.meets(c); err != nil {
-			t.Fatal(err)
-		} else if !met {
+		met, err := p.meets(c)
+		if err == nil && !met {
 			continue // as the page is laid out, no mouse gets there
 		}
 		way = append(way, story.StepText(e, c))
-		err := p.do(c)
-		if f := (*engine.Failure)(nil); err != nil && !(errors.As(err, &f) && p.same() == nil) {
-			t.Errorf("after %s:\n%v", strings.Join(way, "; "), err)
-			return done
+		if err == nil {
+			err = p.do(c)
 		}
-		done++
+		if f := (*engine.Failure)(nil); err != nil && !(errors.As(err, &f) && p.same() == nil) {
+			return taken, fmt.Errorf("after %s:\n%w", strings.Join(way, "; "), err)
+		}
+		taken++
 	}
-	return done
+	return taken, nil
 }
 
 // meets says whether a mouse can do in the browser what a cause says.

@@ -15,23 +15,23 @@ func TestGenerated(t *testing.T) {
 	t.Parallel()
 	many, steps := 3, 8
 	if *judge {
-		many, steps = 80, 25
+		many, steps = 80**more, 25
 	}
-	b := openBrowser(t)
-	taken := 0
-	for seed := range uint64(many) {
-		r := rand.New(rand.NewPCG(seed, 21))
+	taken := inWindows(t, many, func(b *Browser, job int) int {
+		r := rand.New(rand.NewPCG(uint64(job), 21))
 		text := generated(r)
 		d := design.Parse("kiln.lien", text)
 		if d.Failed() {
 			f := d.Errors()[0]
-			t.Fatalf("seed %d: %s: %s\n%s", seed, d.Set.Position(f.Span.Start), f.Message, text)
+			t.Errorf("seed %d: %s: %s\n%s", job, d.Set.Position(f.Span.Start), f.Message, text)
+			return 0
 		}
-		taken += walk(t, b, d, r, steps)
-		if t.Failed() {
-			t.Fatalf("seed %d:\n%s", seed, text)
+		taken, err := walk(b, d, r, steps)
+		if err != nil {
+			t.Errorf("seed %d: %v\n%s", job, err, text)
 		}
-	}
+		return taken
+	})
 	t.Logf("%d steps were taken", taken)
 	if taken < many*steps/2 {
 		t.Error("too few to tell anything")
