@@ -12,8 +12,9 @@ import (
 
 // writer writes the modules of a design.
 type writer struct {
-	d *design.Design
-	o Options
+	d     *design.Design
+	o     Options
+	shown map[*design.Member]bool // members that their components only show
 }
 
 // at is a place in the design, as messages of the page tell it.

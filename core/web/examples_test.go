@@ -98,7 +98,7 @@ func TestWalks(t *testing.T) {
 		return taken
 	})
 	t.Logf("%d steps were taken", taken)
-	if taken < 40 || *judge && taken < 2000**more {
+	if taken < 25 || *judge && taken < 2000**more {
 		t.Errorf("only %d steps were taken", taken)
 	}
 }

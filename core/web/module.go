@@ -159,7 +159,7 @@ func (c *code) member(d *design.Component, m *design.Member) string {
 	case design.Supplied:
 		for _, s := range d.Supplies {
 			if s.Member == m {
-				return head + ", of: () => " + c.component(m.Context) + ", links: " + c.given(s.Use) + " }"
+				return head + ", of: () => " + c.component(m.Context) + ", links: " + c.given(s.Use, own) + " }"
 			}
 		}
 	case design.Used:

@@ -60,7 +60,7 @@ func (c *code) stmt(s design.Stmt) string {
 	case *design.Ask:
 		return c.ask(s)
 	case *design.Open:
-		return "lien.open(own, at, () => " + c.component(s.Use.Component) + ", " + c.given(s.Use) + map[bool]string{true: ", true", false: ""}[s.Modal] + ");"
+		return "lien.open(own, at, () => " + c.component(s.Use.Component) + ", " + c.given(s.Use, own) + map[bool]string{true: ", true", false: ""}[s.Modal] + ");"
 	case *design.Leave:
 		if s.Event == nil {
 			return "lien.leave(own);"

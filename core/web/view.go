@@ -56,7 +56,7 @@ func (c *code) node(n design.Node, level int) string {
 	case *design.Each:
 		return c.each(n, level)
 	case *design.Use:
-		return "lien.use(() => " + c.component(n.Component) + ", " + c.given(n) + ")"
+		return "lien.use(() => " + c.component(n.Component) + ", " + c.given(n, c.handedOn) + ")"
 	case *design.SlotPlace:
 		data := make([]string, len(n.Data))
 		for i := range n.Data {
@@ -206,8 +206,11 @@ func named(s types.Symbol) string {
 	panic("web: a name of an unknown kind")
 }
 
-// given is what the user of a component links to it.
-func (c *code) given(n *design.Use) string {
+// own is for links of what does not stand in a view: each is a value of its own.
+func own(*design.Given) *design.Member { return nil }
+
+// given is what the user of a component links to it; handed are the members of which a link needs but the name.
+func (c *code) given(n *design.Use, handed func(*design.Given) *design.Member) string {
 	parts := classes(n.Classes)
 	if len(n.Marks) > 0 {
 		marks := make([]string, len(n.Marks))
@@ -223,7 +226,11 @@ func (c *code) given(n *design.Use) string {
 	}
 	var links, ties, seeds, on, fills []string
 	for _, l := range n.Links {
-		links = append(links, key(l.Member.Label)+": "+c.reader(&l.Unit))
+		from := c.reader(&l.Unit)
+		if m := handed(l); m != nil {
+			from = quoted(m.Label)
+		}
+		links = append(links, key(l.Member.Label)+": "+from)
 	}
 	for _, l := range n.Ties {
 		links = append(links, key(l.Member.Label)+": "+c.reader(&l.Unit))

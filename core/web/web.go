@@ -32,7 +32,7 @@ type Options struct {
 // Build writes a design, which has no errors, as a page. The files come in the order of their paths. An
 // error is one of the modules themselves, and none of the design.
 func Build(d *design.Design, o Options) ([]File, error) {
-	w := &writer{d: d, o: o}
+	w := &writer{d: d, o: o, shown: shown(d)}
 	files := map[string]string{}
 	for _, c := range d.Components {
 		files["components/"+c.Name+".js"] = w.module(c)

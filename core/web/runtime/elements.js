@@ -9,36 +9,45 @@ import { listen } from "./events.js";
 import { held, isField } from "./forms.js";
 import { lenders, mark } from "./styles.js";
 
-/** The pieces behind the elements of the document. */
-export const pieces = new WeakMap();
+const PIECE = Symbol("piece");
+
+/** The piece behind an element of the document, if there is one. */
+export const pieceOf = dom => dom[PIECE];
 
 const none = Object.freeze([]);
-const svg = "http://www.w3.org/2000/svg";
-const math = "http://www.w3.org/1998/Math/MathML";
+const spaces = { svg: "http://www.w3.org/2000/svg", math: "http://www.w3.org/1998/Math/MathML" };
 
+// spaceOf is the namespace of an element, "" for that of HTML.
 function spaceOf(tag, parent) {
-  if (tag === "svg") return svg;
-  if (tag === "math") return math;
-  const space = parent.dom.namespaceURI;
-  return parent.dom.localName === "foreignObject" || !space ? "http://www.w3.org/1999/xhtml" : space;
+  return spaces[tag] ?? (parent.t?.tag === "foreignObject" ? "" : parent.space ?? "");
+}
+
+function joined(classes, ...more) {
+  for (const name of more) classes += (classes && " ") + name;
+  return classes;
 }
 
 class ElementPart extends Part {
+  classes = ""; // that it has
+
   constructor(t, block, parent) {
     super(t, block, parent);
-    this.dom = document.createElementNS(spaceOf(t.tag, parent), t.tag);
-    pieces.set(this.dom, this);
+    this.space = spaceOf(t.tag, parent);
+    this.dom = this.space ? document.createElementNS(this.space, t.tag) : document.createElement(t.tag);
+    this.dom[PIECE] = this;
     this.attrs = t.attrs.length === 0 ? none : t.attrs.map(a => a.fixed ?? effect(a.code, block, this));
     this.lent = t.root ? lenders(t, block).map(use => ({ use, marks: use.t.marks.map(m => m.fixed ?? effect(m.code, use.block, this)) })) : none;
     mark(this.dom, block, parent, this.lent);
     this.showAttrs(); // what an element is decides what its children make of it
     this.parts = [];
     this.parts = t.children.map(c => c.mount(block, this));
-    if (this.parts.length > 0) moved(this);
+    const doms = this.parts.map(p => p.dom);
+    if (doms.every(Boolean)) this.dom.append(...doms); // nothing in it comes and goes
+    else moved(this);
     for (const name of t.events) listen(name);
     if (t.on.outside) outsiders.add(this);
     nameIt(t.named, block, this);
-    if (t.linked || isField(this.dom)) now.shown.add(this); // what it holds depends on what is in it
+    if (t.linked || t.field) now.shown.add(this); // what it holds depends on what is in it
   }
 
   isGone() { return this.block.gone; }
@@ -51,30 +60,29 @@ class ElementPart extends Part {
   /** Shows what the attributes and classes are, and sets the properties that are linked. */
   show() {
     this.showAttrs();
-    this.showProps();
-    if (!this.first && isField(this.dom)) this.first = held(this.dom);
+    if (this.t.linked) this.showProps();
+    if (this.t.field && !this.first && isField(this.dom)) this.first = held(this.dom);
   }
 
   showAttrs() {
-    const classes = [...this.t.classes];
-    let classed = classes.length > 0;
-    if (!classed && this.attrs === none && this.lent === none) return;
-    this.t.attrs.forEach((a, i) => {
+    let classes = this.t.classed;
+    for (let i = 0; i < this.attrs.length; i++) {
+      const a = this.t.attrs[i];
       const v = this.attrs[i].val;
       if (a.kind === "class") {
-        classed = true;
-        if (v) classes.push(a.name);
+        if (v) classes = joined(classes, a.name);
       } else if (a.name === "class") {
-        classed = true;
-        if (v) classes.push(...text(v).split(/\s+/).filter(Boolean));
+        if (v) classes = joined(classes, ...text(v).split(/\s+/).filter(Boolean));
       } else if (a.kind !== "prop") set(this.dom, a.name, v, a.prints);
-    });
-    for (const { use, marks } of this.lent) {
-      classed = true;
-      classes.push(...use.t.classes);
-      use.t.marks.forEach((m, i) => { if (marks[i].val) classes.push(m.name); });
     }
-    if (classed) set(this.dom, "class", classes.length ? classes.join(" ") : null);
+    for (const { use, marks } of this.lent) {
+      classes = joined(classes, ...use.t.classes);
+      use.t.marks.forEach((m, i) => { if (marks[i].val) classes = joined(classes, m.name); });
+    }
+    if (classes === this.classes) return;
+    this.classes = classes;
+    if (classes) this.dom.setAttribute("class", classes);
+    else this.dom.removeAttribute("class");
   }
 
   /** Sets every linked property to what its link says. */
@@ -114,9 +122,10 @@ function runs(address) {
   return address.split(";").some(part => /^javascript:/i.test(part.replace(/[\t\n\r]/g, "").replace(/^[\u0000-\u0020]+/, "")));
 }
 
+const program = a => /^on|^srcdoc$/i.test(a.name);
+
 // set gives an element an attribute. What would run as a program is refused, wherever it comes from.
 function set(dom, name, v, prints) {
-  if (/^on|^srcdoc$/i.test(name)) return;
   if (v === null || (typeof v === "boolean" && !v && !prints)) {
     if (dom.hasAttribute(name)) dom.removeAttribute(name);
     return;
@@ -163,8 +172,10 @@ export function fixed(attrs) {
 
 /** An element of a view. */
 export function element(tag, t, children = []) {
+  const attrs = fixed((t.attrs ?? none).filter(a => !program(a)));
   return {
-    tag, classes: none, ties: none, on: {}, ...t, children, attrs: fixed(t.attrs ?? none), events: Object.keys(t.on ?? {}), linked: t.attrs?.some(a => a.kind === "prop"),
+    tag, ties: none, on: {}, ...t, children, attrs, events: Object.keys(t.on ?? {}), linked: attrs.some(a => a.kind === "prop"),
+    classed: (t.classes ?? none).join(" "), field: ["input", "select", "textarea"].includes(tag),
     mount(b, parent) { return new ElementPart(this, b, parent); },
   };
 }

@@ -2,7 +2,7 @@
 
 import { run, turn } from "./turns.js";
 import { now } from "./nodes.js";
-import { outside, pieces } from "./elements.js";
+import { outside, pieceOf } from "./elements.js";
 import { fieldOf, formValues, formsChanged, resetFields, touch } from "./forms.js";
 import { inOrder } from "./places.js";
 
@@ -23,7 +23,7 @@ export function listen(name) {
 for (const name of ["input", "change", "toggle", "submit", "reset", "focusout"]) listen(name);
 
 function hear(e) {
-  const target = pieces.get(e.target);
+  const target = pieceOf(e.target);
   const resets = target && e.type === "reset" && target.dom.localName === "form";
   // A form never leads to another page, and gives its fields the values that they had at first, whatever attributes say.
   if (resets || (target && e.type === "submit")) e.preventDefault();
@@ -54,8 +54,8 @@ function raise(e, name, path, change) {
 
 // on is the path of an event, innermost first.
 function on(e) {
-  if (still.has(e.type)) return pieces.has(e.target) ? [pieces.get(e.target)] : [];
-  return e.composedPath().map(x => pieces.get(x)).filter(Boolean);
+  if (still.has(e.type)) return pieceOf(e.target) ? [pieceOf(e.target)] : [];
+  return e.composedPath().map(pieceOf).filter(Boolean);
 }
 
 // changes is what the user changed with an event.
@@ -93,7 +93,7 @@ function typed(dom) {
 function handle(e, name, el) {
   for (const does of el.t.on[name] ?? []) {
     if (el.block.ending()) return;
-    run(does, el.block.inst, el.block, name === "submit" && el.t.form ? formValues(el) : value(e, el));
+    run(does, el.block.inst, el.block, does.length < 3 ? null : name === "submit" && el.t.form ? formValues(el) : value(e, el));
   }
 }
 

@@ -3,7 +3,7 @@
 import { cell, clean, dirty, dropDeps, now, read, untracked, write } from "./nodes.js";
 import { isRecord } from "./values.js";
 import { mountBlock, unmount, within } from "./blocks.js";
-import { pieces } from "./elements.js";
+import { pieceOf } from "./elements.js";
 import { instance, unmountInstance } from "./instances.js";
 import { run, turn } from "./turns.js";
 
@@ -51,7 +51,7 @@ const hosted = new WeakMap();
 /** The nearest instance above a host, across elements that are used in plain HTML. */
 export function above(host) {
   for (let at = host.parentNode; at; at = at.parentNode ?? at.host) {
-    const piece = pieces.get(at);
+    const piece = pieceOf(at);
     if (piece) return within(piece.block);
     const root = hosted.get(at)?.root;
     if (root) return root;

@@ -63,10 +63,13 @@ class Instance {
   }
 
   release() {
-    for (const n of Object.values(this.nodes)) dropDeps(n, 0);
+    for (const [name, n] of Object.entries(this.nodes)) if (!this.borrows(name)) dropDeps(n, 0);
     for (const f of this.follows) dropDeps(f.seen, 0);
     for (const c of this.contexts) c.release();
   }
+
+  /** Whether a member is its user's, handed down as it is. */
+  borrows(name) { return typeof this.use?.t.links[name] === "string"; }
 
   /** The nearest context of a kind above. What it supplies itself is for those below it. */
   context(of) {
@@ -118,6 +121,7 @@ export function instance(comp, use, seeds = Object.create(null), host = null) {
     const link = use?.t.links[m.name];
     if (seed) i.nodes[m.name] = untracked(() => cell(seed(use.inst.own, use.block), m.name));
     else if (m.name in seeds) i.nodes[m.name] = cell(seeds[m.name], m.name);
+    else if (typeof link === "string") i.nodes[m.name] = use.inst.nodes[link];
     else if (link) {
       const n = derived(link, use.inst, use.block, m.name);
       n.link = true;

@@ -95,8 +95,8 @@ function settleAll() {
     refreshAll();
     openWindow();
     openAll();
-    now.leaving.push(...sorted(now.leaving.splice(left), false, shown(was)));
-    now.arriving.push(...sorted(now.arriving.splice(came), true, items));
+    if (now.leaving.length > left) now.leaving.push(...sorted(now.leaving.splice(left), false, shown(was)));
+    if (now.arriving.length > came) now.arriving.push(...sorted(now.arriving.splice(came), true, items));
     regather();
     if (now.following.length + now.queue.length === 0) runHooks();
   }
