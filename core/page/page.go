@@ -148,13 +148,20 @@ func (p *Page) fire(ev *Event, change func()) error {
 	if change == nil && !p.host.Hears(ev.Name) || !ev.late && ev.Target.Gone() {
 		return nil
 	}
+	was := p.state.Focus
+	hid := was != nil && was.Has("hidden")
 	p.depth++
 	err := p.host.Dispatch(ev, change)
 	p.depth--
-	if f := p.state.Focus; f != nil && err == nil && p.depth == 0 && !f.Gone() && f.boxless() {
-		return p.fixFocus() // what hides itself loses the focus at once, and does not wait until the page is drawn
+	if err != nil || p.Blind || p.depth > 0 {
+		return err
 	}
-	return err
+	// What becomes hidden itself loses the focus at once, and does not wait until the page is drawn, as all else does that
+	// cannot keep it.
+	if f := p.state.Focus; f != nil && !f.Gone() && f.Has("hidden") && !(f == was && hid) {
+		return p.dropFocus(f)
+	}
+	return nil
 }
 
 // unheard stands for events that nobody hears.

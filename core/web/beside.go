@@ -32,6 +32,8 @@ var toldScript string
 
 // Browser is a real browser, in which built pages are shown beside the engine.
 type Browser struct {
+	Minified bool // the pages that it shows are
+
 	driver  *webdriver.Driver
 	session *webdriver.Session
 	server  *http.Server
@@ -73,7 +75,7 @@ func (b *Browser) Close() {
 // Beside shows the page of a start that an engine has just begun. What is done on what it gives is done on both, and
 // an error says where they differ.
 func (b *Browser) Beside(d *design.Design, e *engine.Engine, s *design.Start) (*Pair, error) {
-	return b.pairOf(d, e, Options{Start: s, StandIns: true})
+	return b.pairOf(d, e, Options{Start: s, StandIns: true, Minify: b.Minified})
 }
 
 // ServeHTTP serves the files of the page as a strict site would: nothing from elsewhere, and no program in the document.

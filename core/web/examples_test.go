@@ -60,6 +60,7 @@ func some(t *testing.T) map[string]*design.Design {
 func TestScenarios(t *testing.T) {
 	t.Parallel() // most of the time the browser draws
 	b := openBrowser(t)
+	b.Minified = true // as that is what differs most from what is written; TestWalks takes both
 	passed := 0
 	for name, d := range some(t) {
 		t.Run(name, func(t *testing.T) {
@@ -91,6 +92,7 @@ func TestWalks(t *testing.T) {
 	names := slices.Sorted(maps.Keys(list))
 	taken := inWindows(t, len(names)*walks, func(b *Browser, job int) int {
 		name, n := names[job/walks], job%walks
+		b.Minified = job%2 == 1
 		taken, err := walk(b, list[name], rand.New(rand.NewPCG(uint64(n), 11)), steps)
 		if err != nil {
 			t.Errorf("%s, walk %d: %v", name, n, err)

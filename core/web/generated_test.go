@@ -26,6 +26,7 @@ func TestGenerated(t *testing.T) {
 			t.Errorf("seed %d: %s: %s\n%s", job, d.Set.Position(f.Span.Start), f.Message, text)
 			return 0
 		}
+		b.Minified = job%2 == 1
 		taken, err := walk(b, d, r, steps)
 		if err != nil {
 			t.Errorf("seed %d: %v\n%s", job, err, text)

@@ -48,14 +48,17 @@ func Build(d *design.Design, o Options) ([]File, error) {
 			return nil, err
 		}
 	}
-	if o.OneFile {
-		return oneFile(files, sheet, o)
+	var names *short
+	if o.Minify {
+		names = &short{names: shortened(d), as: map[string]any{}}
 	}
-	runtime, err := bundled(runtimeFiles(), "lien.js", o.Minify)
+	if o.OneFile {
+		return oneFile(modulesOf(d, files), sheet, o.Start, names)
+	}
+	runtime, err := bundled(modulesOf(d, files), "lien.js", names)
 	if err != nil {
 		return nil, err
 	}
-	files["lien.js"] = runtime
 	if asksOverHTTP(d, o) {
 		text, err := fs.ReadFile(runtimeFiles(), "http.js")
 		if err != nil {
@@ -65,11 +68,12 @@ func Build(d *design.Design, o Options) ([]File, error) {
 	}
 	if o.Minify {
 		for path, text := range files {
-			if files[path], err = minified(text); err != nil {
+			if files[path], err = minified(text, names); err != nil {
 				return nil, err
 			}
 		}
 	}
+	files["lien.js"] = runtime
 	for path, text := range files {
 		files[path] = "// " + madeOf(path, o) + "\n" + text
 	}
@@ -103,12 +107,12 @@ func madeOf(path string, o Options) string {
 }
 
 // oneFile puts all modules into the document.
-func oneFile(files map[string]string, sheet string, o Options) ([]File, error) {
-	text, err := bundled(modules(files), "page.js", o.Minify)
+func oneFile(files modules, sheet string, start *design.Start, names *short) ([]File, error) {
+	text, err := bundled(files, "page.js", names)
 	if err != nil {
 		return nil, err
 	}
-	return []File{{"index.html", []byte(document(o.Start, sheet, text))}}, nil
+	return []File{{"index.html", []byte(document(start, sheet, text))}}, nil
 }
 
 func sorted(files map[string]string) (list []File) {

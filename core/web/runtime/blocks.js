@@ -1,7 +1,7 @@
 // Rendered blocks: the body of a component, a branch, an item; and the pieces that show them.
 
 import { fail, same, show } from "./values.js";
-import { Node, cell, compute, derived, dirty, dropDeps, keepOld, now, read, untracked, update, write } from "./nodes.js";
+import { Node, cell, change, compute, derived, dirty, dropDeps, keepOld, now, onFailure, read, untracked, update, write } from "./nodes.js";
 import { moved } from "./dom.js";
 import { turn } from "./turns.js";
 import { Part } from "./parts.js";
@@ -76,7 +76,7 @@ export function blockOf(parts, level = 0) {
 export function mountBlock(t, inst, up, host, parent, prepare) {
   const b = new Block(t, inst, up, host);
   prepare?.(b);
-  now.undo.push({ back: () => { b.gone = true; release(b); } });
+  onFailure(() => { b.gone = true; release(b); });
   now.moved = true;
   moved(parent);
   b.parts = t.parts.map(p => p.mount(b, parent));
@@ -166,8 +166,8 @@ class WhenPart extends Part {
     const want = this.want();
     if ((this.branch[0]?.t ?? null) === want) return;
     const old = this.branch;
-    now.undo.push({ back: () => { this.branch = old; moved(this.parent); } });
-    this.branch = [];
+    onFailure(() => moved(this.parent));
+    change(this, { branch: [] });
     for (const b of old) unmount(b, this.parent);
     if (want) this.branch = [mountBlock(want, this.block.inst, this.block, this, this.parent)];
   }
@@ -221,17 +221,14 @@ class EachPart extends Part {
   reconcile() {
     const list = this.list.val;
     if (list === this.told) return;
-    const was = { told: this.told, keys: this.keys, twice: this.twice };
-    now.undo.push({ back: () => Object.assign(this, was) });
     const keys = list.map((v, i) => this.keyOf(v, i));
     const seen = new Set();
-    this.twice = undefined;
+    let twice;
     for (const k of keys) {
-      if (seen.has(k) && this.twice === undefined) this.twice = k;
+      if (seen.has(k)) twice ??= k;
       seen.add(k);
     }
-    this.told = list;
-    this.keys = keys;
+    change(this, { told: list, keys, twice });
     const told = new Set();
     keys.forEach((k, i) => {
       const b = this.byKey.get(k);
@@ -254,16 +251,15 @@ class EachPart extends Part {
     this.reconcile();
     if (this.twice !== undefined) fail(this.t.at, `two items of this list have the key ${show(this.twice)}`);
     if (this.keys === null) return;
-    const was = { items: this.items, byKey: this.byKey, keys: this.keys };
-    now.undo.push({ back: () => { Object.assign(this, was); moved(this.parent); } });
-    for (const b of was.items) if (b.absent) unmount(b, this.parent);
-    this.byKey = new Map();
-    this.items = was.keys.map((k, i) => {
-      const b = was.byKey.get(k) ?? this.mountItem(k, i);
-      this.byKey.set(k, b);
+    const { items, byKey: was, keys } = this;
+    const byKey = new Map();
+    onFailure(() => moved(this.parent));
+    for (const b of items) if (b.absent) unmount(b, this.parent);
+    change(this, { byKey, keys: null, items: keys.map((k, i) => {
+      const b = was.get(k) ?? this.mountItem(k, i);
+      byKey.set(k, b);
       return b;
-    });
-    this.keys = null;
+    }) });
     now.moved = true;
     moved(this.parent);
   }
@@ -284,14 +280,11 @@ class EachPart extends Part {
 
 function setAbsent(b, absent, index) {
   if (b.absent === absent && b.index === index) return;
-  const was = { absent: b.absent, index: b.index };
-  now.undo.push({ back: () => Object.assign(b, was) });
   if (b.movedIn !== now.window + 1) {
     b.movedIn = now.window + 1;
     b.movedFrom = b.index;
   }
-  b.absent = absent;
-  b.index = index;
+  change(b, { absent, index });
   now.epoch++;
 }
 
@@ -371,7 +364,7 @@ class SlotPart extends Part {
   refresh() {
     if (!this.filled) return;
     const { doms, content } = this;
-    now.undo.push({ back: () => { Object.assign(this, { doms, content }); moved(this.parent); } });
+    onFailure(() => { Object.assign(this, { doms, content }); moved(this.parent); });
     this.doms = this.filled.val;
     if (this.doms) {
       for (const b of content) unmount(b, this.parent);

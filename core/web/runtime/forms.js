@@ -1,7 +1,7 @@
 // A form collects its named fields, native ones and components that are form controls, in the order of the page.
 
 import { same } from "./values.js";
-import { cell, now, read, write } from "./nodes.js";
+import { cell, change, now, read, write } from "./nodes.js";
 import { piecesOf } from "./parts.js";
 
 /** The forms whose values somebody reads. */
@@ -128,15 +128,8 @@ export function fieldOf(el) {
 /** Notes that a field was changed by its user, or left. */
 export function touch(field) {
   if (!field || field.touched) return;
-  field.touched = true;
-  now.undo.push({ back: () => { field.touched = false; } });
+  change(field, { touched: true });
   formsChanged();
-}
-
-function untouch(field) {
-  const was = field.touched;
-  field.touched = false;
-  now.undo.push({ back: () => { field.touched = was; } });
 }
 
 /** Gives the fields of a form their first values. */
@@ -145,12 +138,12 @@ export function resetFields(form) {
   for (const { used } of list) {
     if (!used) continue;
     used.writeShared(used.comp.field, used.first);
-    untouch(used);
+    change(used, { touched: false });
   }
   for (const p of list) {
     if (p.used) continue;
     restore(p);
-    untouch(p);
+    change(p, { touched: false });
     now.touched.push(p);
     p.took("value", "checked");
   }

@@ -1,6 +1,6 @@
 // Components as custom elements: what any page can do with them.
 
-import { cell, clean, dirty, dropDeps, now, read, untracked, write } from "./nodes.js";
+import { cell, change, clean, dirty, dropDeps, now, onFailure, read, untracked, write } from "./nodes.js";
 import { isRecord } from "./values.js";
 import { mountBlock, unmount, within } from "./blocks.js";
 import { pieceOf } from "./elements.js";
@@ -12,7 +12,7 @@ let keys = 0;
 /** A key that no other call gives. */
 export function fresh() {
   const was = keys;
-  now.undo.push({ back: () => { keys = was; } });
+  onFailure(() => { keys = was; });
   return `k${++keys}`;
 }
 
@@ -28,10 +28,10 @@ function copied(v) {
 function give(i, m, v) {
   const n = i.nodes[m.name];
   if (n.code) {
-    const { code, val } = n;
-    now.undo.push({ back: () => Object.assign(n, { code, val, state: dirty }) });
+    onFailure(() => { n.state = dirty; });
+    change(n, { code: null, val: n.val ?? null });
     dropDeps(n, 0);
-    Object.assign(n, { code: null, val: val ?? null, state: clean });
+    n.state = clean;
   }
   write(n, v);
 }
@@ -126,7 +126,7 @@ class Hosted {
     for (const m of this.open) if (m.attr === "boolean" && !m.code && !(m.name in given)) given[m.name] = m.may ? null : false;
     const i = instance(this.comp, null, given, this);
     this.root = i;
-    now.undo.push({ back: () => this.leave() });
+    onFailure(() => this.leave());
     const host = this;
     this.holder = { dom: this.el, get parts() { return host.root === i ? i.body.parts : []; } };
     mountBlock(this.comp.view, i, null, null, this.holder, body => { i.body = body; });

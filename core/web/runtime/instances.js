@@ -1,12 +1,14 @@
 // Components and their live instances.
 
 import { fail } from "./values.js";
-import { cell, derived, dropDeps, holds as holdsIt, named as namedBy, now, read, untracked, write } from "./nodes.js";
+import { cell, derived, dropDeps, holds as holdsIt, named as namedBy, now, onFailure, read, untracked, write } from "./nodes.js";
 import { blockOf } from "./blocks.js";
 import { run } from "./turns.js";
 import { above } from "./hosts.js";
 import { touch } from "./forms.js";
-import { follow, stopAll } from "./life.js";
+import { follow } from "./follows.js";
+import { stopAll } from "./timers.js";
+import { endAsks } from "./services.js";
 import { slots } from "./styles.js";
 import { fixed } from "./elements.js";
 
@@ -102,7 +104,7 @@ const kinds = {
     if (!c && !m.may) fail(i.comp.name, `nothing above supplies ${m.of().name}`);
     if (c && m.on) {
       c.users.push(i);
-      now.undo.push({ back: () => c.users.pop() });
+      onFailure(() => c.users.pop());
     }
     return cell(c, m.name);
   },
@@ -132,7 +134,7 @@ export function instance(comp, use, seeds = Object.create(null), host = null) {
   if (comp.field) i.first = untracked(() => read(i.nodes[comp.field]));
   if (!live.has(comp)) live.set(comp, new Set());
   live.get(comp).add(i);
-  now.undo.push({ back: () => { i.gone = true; live.get(comp).delete(i); } });
+  onFailure(() => { i.gone = true; live.get(comp).delete(i); });
   return i;
 }
 
@@ -142,7 +144,8 @@ export function unmountInstance(i) {
   i.gone = true;
   live.get(i.comp).delete(i);
   stopAll(i);
-  now.undo.push({ back: () => { i.gone = false; live.get(i.comp).add(i); } });
+  endAsks(i);
+  onFailure(() => { i.gone = false; live.get(i.comp).add(i); });
   if (i.hooked()) now.leaving.push(i);
 }
 

@@ -23,6 +23,19 @@ export const now = {
 
 const none = Object.freeze([]);
 
+/** Has something done if the turn fails. */
+export function onFailure(back) {
+  now.undo.push({ back });
+}
+
+/** Changes fields of an object, until the turn fails. */
+export function change(of, to) {
+  const was = {};
+  for (const name in to) was[name] = of[name];
+  onFailure(() => Object.assign(of, was));
+  Object.assign(of, to);
+}
+
 let observing = null;
 let cursor = 0;
 let stamp = 0;

@@ -8,9 +8,12 @@ import { commit } from "./dom.js";
 import { resetProps } from "./elements.js";
 import { formsAsked, formsChanged } from "./forms.js";
 import { settled } from "./hosts.js";
-import { openAll, settleFollows, regather, runHooks, sorted } from "./life.js";
+import { settleFollows } from "./follows.js";
+import { regather } from "./gathers.js";
+import { runHooks, sorted } from "./hooks.js";
+import { openAll } from "./openings.js";
 
-Object.assign(now, { arriving: [], leaving: [], calls: [], reports: [], lasting: new Set(), touched: [], event: null, fielded: false });
+Object.assign(now, { opening: [], arriving: [], leaving: [], calls: [], reports: [], lasting: new Set(), touched: [], event: null, fielded: false });
 
 const maxRounds = 100;
 let depth = 0;
@@ -97,7 +100,11 @@ function settleAll() {
     openAll();
     if (now.leaving.length > left) now.leaving.push(...sorted(now.leaving.splice(left), false, shown(was)));
     if (now.arriving.length > came) now.arriving.push(...sorted(now.arriving.splice(came), true, items));
-    regather();
+    if (now.moved) {
+      now.moved = false;
+      formsChanged();
+      regather();
+    }
     if (now.following.length + now.queue.length === 0) runHooks();
   }
 }

@@ -106,43 +106,23 @@ export function number(s) {
   return Number.isFinite(n) ? n + 0 : null;
 }
 
+// Methods that are not JavaScript's own of the same name: nothing is null, and items are the same by value.
 const texts = {
   length: s => s.length,
-  trim: s => s.trim(),
-  toLowerCase: s => s.toLowerCase(),
-  toUpperCase: s => s.toUpperCase(),
-  includes: (s, part) => s.includes(part),
-  startsWith: (s, part) => s.startsWith(part),
-  endsWith: (s, part) => s.endsWith(part),
-  indexOf: (s, part) => s.indexOf(part),
-  slice: (s, from, to) => s.slice(from, to ?? undefined),
-  split: (s, by) => s.split(by),
-  padStart: (s, n, by = " ") => s.padStart(n, by),
-  padEnd: (s, n, by = " ") => s.padEnd(n, by),
-  replaceAll: (s, part, by) => s.replaceAll(part, () => by),
-  charCodeAt: (s, i) => s.charCodeAt(i),
   at: (s, i) => s.at(i) ?? null,
+  slice: (s, from, to) => s.slice(from, to ?? undefined),
+  replaceAll: (s, part, by) => s.replaceAll(part, () => by),
 };
 
 const lists = {
-  length: l => l.length,
+  length: texts.length,
+  at: texts.at,
+  slice: texts.slice,
   includes: (l, v) => l.some(x => same(x, v)),
   indexOf: (l, v) => l.findIndex(x => same(x, v)),
-  at: (l, i) => l.at(i) ?? null,
-  slice: (l, from, to) => l.slice(from, to ?? undefined),
-  concat: (l, ...more) => l.concat(...more),
-  toReversed: l => l.toReversed(),
   join: (l, by = ",") => l.map(text).join(by),
-  map: (l, f) => l.map((x, i) => f(x, i)),
-  flatMap: (l, f) => l.flatMap((x, i) => f(x, i)),
-  filter: (l, f) => l.filter((x, i) => f(x, i)),
-  find: (l, f) => l.find((x, i) => f(x, i)) ?? null,
-  findIndex: (l, f) => l.findIndex((x, i) => f(x, i)),
-  findLast: (l, f) => l.findLast((x, i) => f(x, i)) ?? null,
-  some: (l, f) => l.some((x, i) => f(x, i)),
-  every: (l, f) => l.every((x, i) => f(x, i)),
-  reduce: (l, f, first) => l.reduce((sum, x, i) => f(sum, x, i), first),
-  toSorted: (l, f) => l.toSorted((a, b) => f(a, b)),
+  find: (l, f) => l.find(f) ?? null,
+  findLast: (l, f) => l.findLast(f) ?? null,
 };
 
 /** A method of a text, number or list. */
@@ -152,7 +132,8 @@ export function method(v, name, at, ...args) {
     return args[0] >= 0 && args[0] <= 100 ? v.toFixed(args[0]) : fail(at, "toFixed takes 0 to 100 decimals");
   }
   if (name === "charCodeAt" && !(args[0] >= 0 && args[0] < v.length)) fail(at, `there is no character ${args[0]} in ${show(v)}`);
-  const out = (Array.isArray(v) ? lists : texts)[name](v, ...args);
+  const own = (Array.isArray(v) ? lists : texts)[name];
+  const out = own ? own(v, ...args) : v[name](...args);
   return typeof out === "string" || Array.isArray(out) ? short(out, at) : out;
 }
 

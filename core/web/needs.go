@@ -1,0 +1,117 @@
+package web
+
+import (
+	"io/fs"
+	"maps"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"lien/core/design"
+)
+
+// What a design needs of the runtime. The rest is left out: what it does not name is not exported, and for whole
+// concerns that it does not have stand the modules in the folder "without", which do nothing.
+
+// needs are the concerns of a design, by the runtime's modules for them.
+func needs(d *design.Design) map[string]bool {
+	need := map[string]bool{"services.js": len(d.Services) > 0}
+	for _, c := range d.Components {
+		need["styles.js"] = need["styles.js"] || len(d.StylesOf(c)) > 0
+		need["forms.js"] = need["forms.js"] || c.Field() != nil
+		need["follows.js"] = need["follows.js"] || len(c.Follows) > 0
+		for _, m := range c.Members {
+			need["gathers.js"] = need["gathers.js"] || m.Kind == design.Gathered
+			need["timers.js"] = need["timers.js"] || m.Kind == design.Timer
+		}
+	}
+	need["timers.js"] = need["timers.js"] || need["services.js"] // what stands in takes its time
+	design.Visitor{
+		Node: func(n design.Node) {
+			switch n := n.(type) {
+			case *design.Element:
+				need["forms.js"] = need["forms.js"] || n.Tag == "form"
+			case *design.Use:
+				need["styles.js"] = need["styles.js"] || len(n.Classes)+len(n.Marks) > 0
+			}
+		},
+		Stmt: func(s design.Stmt) {
+			switch s.(type) {
+			case *design.Open, *design.Leave:
+				need["openings.js"] = true
+			}
+		},
+	}.Design(d)
+	return need
+}
+
+// without is the folder of what stands for modules that are left out.
+const without = "without"
+
+// module is the path of the module that a design gets for one of the runtime.
+func (m modules) module(name string) string {
+	if m.needs[name] {
+		return name
+	}
+	if _, err := fs.Stat(runtimeFiles(), path.Join(without, name)); err != nil {
+		return name // which every design needs
+	}
+	return path.Join(without, name)
+}
+
+var (
+	exported = regexp.MustCompile(`(?m)^export \{ (.*) \} from (.*);$`)
+	shared   = regexp.MustCompile(`\blien\.(\w+)`)
+)
+
+// exports are those of the runtime's lien.js that some modules name, and what lets questions be answered.
+func exports(files map[string]string, asks bool) string {
+	named := map[string]bool{"answer": asks} // by which pages are tested
+	for _, text := range files {
+		for _, found := range shared.FindAllStringSubmatch(text, -1) {
+			named[found[1]] = true
+		}
+	}
+	all, err := fs.ReadFile(runtimeFiles(), "lien.js")
+	if err != nil {
+		panic(err) // it is embedded
+	}
+	return exported.ReplaceAllStringFunc(string(all), func(line string) string {
+		parts := exported.FindStringSubmatch(line)
+		list := slices.DeleteFunc(strings.Split(parts[1], ", "), func(name string) bool {
+			_, as, is := strings.Cut(name, " as ")
+			if !is {
+				as = name
+			}
+			return !named[as]
+		})
+		if len(list) == 0 {
+			return ""
+		}
+		return "export { " + strings.Join(list, ", ") + " } from " + parts[2] + ";"
+	})
+}
+
+// modules is a file system of the modules of a page and of the runtime, as far as the design needs it.
+type modules struct {
+	own   map[string]string
+	needs map[string]bool
+}
+
+func modulesOf(d *design.Design, files map[string]string) modules {
+	own := maps.Clone(files)
+	own["lien.js"] = exports(files, len(d.Services) > 0)
+	return modules{own, needs(d)}
+}
+
+// ReadFile reads a module.
+func (m modules) ReadFile(name string) ([]byte, error) {
+	if text, ok := m.own[name]; ok {
+		return []byte(text), nil
+	}
+	return fs.ReadFile(runtimeFiles(), name)
+}
+
+// Open gives a module of the runtime.
+func (m modules) Open(name string) (fs.File, error) { return runtimeFiles().Open(name) }

@@ -1,0 +1,69 @@
+// Services, and the questions to them that wait.
+
+import { now, onFailure } from "./nodes.js";
+import { IN } from "./instances.js";
+import { turn } from "./turns.js";
+import { after } from "./timers.js";
+
+/** The questions that wait, the oldest first. */
+let asks = [];
+
+function setAsks(list) {
+  const was = asks;
+  onFailure(() => { asks = was; });
+  asks = list;
+}
+
+/** Ends the questions of an instance that is unmounted. */
+export function endAsks(i) {
+  const mine = asks.filter(a => a.inst === i);
+  if (mine.length === 0) return;
+  setAsks(asks.filter(a => a.inst !== i));
+  now.calls.push(() => { for (const a of mine) a.stop?.abort(); });
+}
+
+/** Asks an operation of a service. Its stand-in answers in its time, in another turn. */
+export function ask(own, op, args, got, failed) {
+  const i = own[IN];
+  if (i.gone) return;
+  const a = { inst: i, op, args, got, failed };
+  setAsks([...asks, a]);
+  if (op.send) {
+    now.calls.push(() => { if (asks.includes(a)) sent(a); });
+    return;
+  }
+  if (op.after) after(i, op.name, Math.max(0, op.after(...args)), () => answered(a));
+}
+
+// sent asks over a network, when the turn that asks is over. What comes back is a turn of its own, unless nobody waits any more.
+function sent(a) {
+  a.stop = new AbortController();
+  const settle = (how, f) => v => {
+    if (!asks.includes(a)) return;
+    turn(`${how} ${a.op.name}`, () => {
+      setAsks(asks.filter(o => o !== a));
+      f(v);
+    });
+  };
+  a.op.send(a.args, a.stop.signal).then(settle("reply", v => a.got?.(v)), settle("fail", why => a.failed?.(why.message)));
+}
+
+function answered(a, failure = 0) {
+  if (!asks.includes(a)) return;
+  setAsks(asks.filter(o => o !== a));
+  if (failure > 0) a.failed?.(a.op.fails[failure - 1](...a.args));
+  else a.got?.(a.op.replies ? a.op.replies(...a.args) : null);
+}
+
+/** Lets a question to an operation be answered, or fail, by its age among those that wait: for those who test a page. */
+export function answer(name, failure = 0, nth = 1) {
+  const a = asks.filter(o => o.op.name === name)[nth - 1];
+  if (a) turn(`${failure ? "fail" : "reply"} ${name}`, () => answered(a, failure));
+  return a !== undefined;
+}
+
+/** A service, with its operations and what stands in for them. */
+export function service(name, operations) {
+  for (const [op, o] of Object.entries(operations)) o.name = `${name}.${op}`;
+  return operations;
+}

@@ -1,0 +1,3 @@
+// A design in which nothing is gathered.
+
+export function regather() {}

@@ -1,0 +1,3 @@
+// A design in which nothing is opened above the page.
+
+export function openAll() {}

@@ -1,0 +1,3 @@
+// A design without services.
+
+export function endAsks() {}

@@ -1,0 +1,3 @@
+// A design without timers.
+
+export function stopAll() {}
