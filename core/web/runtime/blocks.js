@@ -194,6 +194,8 @@ class EachPart extends Part {
 
   constructor(t, block, parent) {
     super(t, block, parent);
+    this.probe = new Block(t.body, block.inst, block, this); // in which keys are worked out
+    this.probe.locals = [cell(null), cell(0)];
     this.list = effect(t.code, block, this);
     this.refresh();
   }
@@ -213,9 +215,10 @@ class EachPart extends Part {
 
   keyOf(item, i) {
     if (!this.t.by) return i;
-    const probe = new Block(this.t.body, this.block.inst, this.block, this);
-    probe.locals = [cell(item), cell(i)];
-    return untracked(() => this.t.by(this.block.inst.own, probe));
+    const [of, at] = this.probe.locals;
+    of.val = item;
+    at.val = i;
+    return untracked(() => this.t.by(this.block.inst.own, this.probe));
   }
 
   reconcile() {

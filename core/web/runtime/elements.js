@@ -35,15 +35,14 @@ class ElementPart extends Part {
     this.space = spaceOf(t.tag, parent);
     this.dom = this.space ? document.createElementNS(this.space, t.tag) : document.createElement(t.tag);
     this.dom[PIECE] = this;
-    this.attrs = t.attrs.length === 0 ? none : t.attrs.map(a => a.fixed ?? effect(a.code, block, this));
+    this.attrs = t.still ?? t.attrs.map(a => a.fixed ?? effect(a.code, block, this));
     this.lent = t.root ? lenders(t, block).map(use => ({ use, marks: use.t.marks.map(m => m.fixed ?? effect(m.code, use.block, this)) })) : none;
     mark(this.dom, block, parent, this.lent);
     this.showAttrs(); // what an element is decides what its children make of it
     this.parts = [];
     this.parts = t.children.map(c => c.mount(block, this));
-    const doms = this.parts.map(p => p.dom);
-    if (doms.every(Boolean)) this.dom.append(...doms); // nothing in it comes and goes
-    else moved(this);
+    if (!this.parts.every(p => p.dom)) moved(this);
+    else for (const p of this.parts) this.dom.append(p.dom); // nothing in it comes and goes
     for (const name of t.events) listen(name);
     if (t.on.outside) outsiders.add(this);
     nameIt(t.named, block, this);
@@ -174,7 +173,7 @@ export function fixed(attrs) {
 export function element(tag, t, children = []) {
   const attrs = fixed((t.attrs ?? none).filter(a => !program(a)));
   return {
-    tag, ties: none, on: {}, ...t, children, attrs, events: Object.keys(t.on ?? {}), linked: attrs.some(a => a.kind === "prop"),
+    tag, ties: none, on: {}, ...t, children, attrs, still: attrs.every(a => a.fixed) ? attrs.map(a => a.fixed) : null, events: Object.keys(t.on ?? {}), linked: attrs.some(a => a.kind === "prop"),
     classed: (t.classes ?? none).join(" "), field: ["input", "select", "textarea"].includes(tag),
     mount(b, parent) { return new ElementPart(this, b, parent); },
   };

@@ -41,9 +41,11 @@ export function nested(a, b) {
   return relate(a, b, items).nested;
 }
 
-// inside says whether a place is in what stands at another, right in its view or right in the view of that.
-function inside(a, b) {
+// follows says whether a place comes after another, as far as that is seen at once: in the same block, in a later block
+// of the same piece, or in what stands at the other, right in its view or right in the view of that.
+function follows(a, b) {
   if (a.block === b.block) return a.order > b.order;
+  if (a.block.host === b.block.host) return items(b.block, a.block) < 0;
   for (let at = a.block, n = 0; at.host && n < 3; at = at.host.block, n++) if (at.host.block === b.block) return at.host.order > b.order;
   return false;
 }
@@ -52,7 +54,7 @@ function inside(a, b) {
 export function inOrder(list, placeOf) {
   if (list.length < 2) return list;
   const places = list.map(placeOf);
-  if (places.every((at, i) => i === 0 || inside(at, places[i - 1]))) return list; // as what is marked from the outside in is
+  if (places.every((at, i) => i === 0 || follows(at, places[i - 1]))) return list; // as what is marked from the outside in is
   const ways = new Map(list.map(x => [x, placeOf(x)]).map(([x, at]) => [x, path(at.block, at.order)]));
   return list.toSorted((a, b) => along(ways.get(a), ways.get(b), items).order);
 }
