@@ -16,7 +16,7 @@ import (
 // says that it visited all.
 func TestAnythingStaysWithin(t *testing.T) {
 	list := wideDesigns(t)
-	for seed := range uint64(designs(15, 600)) {
+	for seed := range uint64(designs(8, 600)) {
 		list = append(list, randomDesign(t, seed))
 	}
 	whole := 0

@@ -28,7 +28,7 @@ func designs(few, many int) int {
 // that the language has.
 func TestPassesAgree(t *testing.T) {
 	var whole, broken, sliced atomic.Int64
-	n := designs(40, 2000)
+	n := designs(24, 2000)
 	t.Run("designs", func(t *testing.T) {
 		for seed := range n {
 			t.Run(fmt.Sprint(seed), func(t *testing.T) {
