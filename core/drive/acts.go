@@ -81,7 +81,7 @@ func (b *Browser) Hold(el *page.Element, mods page.Mods) error {
 
 // Release lets go of the button of the mouse on an element.
 func (b *Browser) Release(el *page.Element, mods page.Mods) error {
-	return b.point(el, func(a *webdriver.Actions) {
+	return b.point(el, func(a *webdriver.Actions, _ aim) {
 		held(a, mods, func() { a.Up(webdriver.Primary) })
 	})
 }
@@ -107,7 +107,7 @@ func (b *Browser) PressBeside() error {
 
 // Hover moves the mouse onto an element.
 func (b *Browser) Hover(el *page.Element) error {
-	return b.point(el, func(*webdriver.Actions) {})
+	return b.point(el, func(*webdriver.Actions, aim) {})
 }
 
 // Drag takes an element and lets go of it on another one.

@@ -52,27 +52,23 @@ func (b *Browser) Meets(el *page.Element) (bool, error) {
 }
 
 // point moves the mouse onto an element and lets it do something there.
-func (b *Browser) point(el *page.Element, does func(a *webdriver.Actions)) error {
+func (b *Browser) point(el *page.Element, does func(a *webdriver.Actions, at aim)) error {
 	at, err := b.aimAt(el)
 	if err != nil {
 		return err
 	}
 	a := new(webdriver.Actions).MoveToPoint(at.X, at.Y)
-	does(a)
+	does(a, at)
 	return b.perform(a)
 }
 
-// press is point for what begins with a press, which is never half of a double one with the press before.
+// press is point for what begins with a press, which is no half of a double one with the press before.
 func (b *Browser) press(el *page.Element, does func(a *webdriver.Actions)) error {
-	at, err := b.aimAt(el)
-	if err != nil {
-		return err
-	}
-	a := new(webdriver.Actions).MoveToPoint(at.X, at.Y)
-	if !at.Apart {
-		a.Pause(longerThanDouble)
-	}
-	b.pressed = []int{at.X, at.Y}
-	does(a)
-	return b.perform(a)
+	return b.point(el, func(a *webdriver.Actions, at aim) {
+		if !at.Apart {
+			a.Pause(longerThanDouble)
+		}
+		b.pressed = []int{at.X, at.Y}
+		does(a)
+	})
 }

@@ -15,9 +15,9 @@ func TestAim(t *testing.T) {
 	real := In(b.Session)
 	open := func() func(role, name string) *page.Element {
 		if err := real.Open(b.pages.add(`<!doctype html><meta charset=utf-8><style>fieldset { padding: 20px; width: 200px } fieldset button { display: block; margin: auto }</style>
-			<fieldset id=shelf aria-label=Shelf><button>Bowl</button></fieldset><button>Fire</button><section aria-label=Full style="position: relative"><button style="position: absolute; inset: 0">Over</button>Under</section>
+			<fieldset id=shelf aria-label=Shelf><button>Bowl</button></fieldset><button>Fire</button><button aria-label=Speck style="width: 3px; height: 3px; padding: 0; border: 0"></button><section aria-label=Full style="position: relative"><button style="position: absolute; inset: 0">Over</button>Under</section>
 			<script>globalThis.heard = []; for (const name of ["pointerdown", "click", "dblclick"])
-				document.addEventListener(name, (e) => heard.push(name + "@" + (e.target.id || e.target.textContent)))</script>`)); err != nil {
+				document.addEventListener(name, (e) => heard.push(name + "@" + (e.target.id || e.target.textContent || e.target.localName)))</script>`)); err != nil {
 			t.Fatal(err)
 		}
 		return func(role, name string) *page.Element {
@@ -63,6 +63,10 @@ func TestAim(t *testing.T) {
 		must(real.Press(on("button", "Fire"), page.Mouse{}))
 	}
 	heard("click@Fire click@Fire click@Fire")
+	for range 2 { // on the same point, there being no other
+		must(real.Press(on("button", "Speck"), page.Mouse{}))
+	}
+	heard("click@button click@button")
 	must(real.Press(on("button", "Fire"), page.Mouse{Double: true}))
 	heard("click@Fire click@Fire dblclick@Fire")
 	must(real.Hold(on("button", "Fire"), page.Mods{}))

@@ -1,6 +1,8 @@
 package engine
 
 import (
+	"slices"
+
 	"lien/core/page"
 )
 
@@ -21,6 +23,10 @@ var buttons = presses[1:]
 
 // drags are the events of dragging.
 var drags = []string{"dragstart", "drag", "dragenter", "dragover", "dragleave", "drop", "dragend", "pointercancel"}
+
+// DragsElse says whether an event is raised, too, by dragging what no cause drags: text that is selected, and files and
+// the like from outside the page.
+func DragsElse(event string) bool { return event != "pointercancel" && slices.Contains(drags, event) }
 
 // heard says whether any of the events on the element reaches a handler.
 func (l *lister) heard(el *Element, names ...string) bool {
@@ -137,12 +143,12 @@ func (l *lister) reaches(el *Element, names ...string) bool {
 
 // dragged says whether what the button is held on would be dragged.
 func (l *lister) dragged() bool {
-	return l.held.On != nil && !l.held.On.Gone() && l.held.On.Draggable()
+	return l.held.On != nil && !l.held.On.Gone() && l.held.On.Dragged() != nil
 }
 
 // drags are onto what hears that something is dragged onto it.
 func (l *lister) drags(el *Element) {
-	if !l.e.program.drags || el.Get("draggable") != "true" {
+	if !l.e.program.drags || el.Dragged() != &el.Element {
 		return
 	}
 	l.e.Elements(func(to *Element) bool {

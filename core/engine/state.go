@@ -568,6 +568,10 @@ func (e *Engine) SeesButton() bool { return e.program.sees.button }
 // SeesPointer says whether the design can tell what the mouse is on.
 func (e *Engine) SeesPointer() bool { return e.program.sees.pointer }
 
+// ReachesFar says whether a gesture in one place acts in another: the design can tell what SeesGestures names, or hears
+// what is dragged.
+func (e *Engine) ReachesFar() bool { return e.SeesGestures() || e.program.drags }
+
 // Quiet says whether nothing is left that comes by itself: no timer runs and
 // no question waits.
 func (e *Engine) Quiet() bool { return e.timers.first == nil && len(e.asks) == 0 }

@@ -52,8 +52,8 @@ func (p *Page) dropOn(source, el, to *Element) error {
 	return steps(func() error { return p.on(to, last) }, func() error { return p.on(source, "dragend") })
 }
 
-// Draggable says whether the element is dragged when the mouse moves with its button held there.
-func (el *Element) Draggable() bool { return el.page.draggable(el) != nil }
+// Dragged is what is dragged when the mouse moves with its button held on the element, or nil.
+func (el *Element) Dragged() *Element { return el.page.draggable(el) }
 
 // draggable is the nearest element around el that can be dragged, or nil.
 func (p *Page) draggable(el *Element) *Element {

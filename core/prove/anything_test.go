@@ -101,7 +101,7 @@ func anything(e *engine.Engine, r *rand.Rand) (string, error) {
 // whileHeld is what can be done while the main button is held on an element.
 func whileHeld(e *engine.Engine, r *rand.Rand, el *engine.Element, held *page.Element) (string, error) {
 	name := el.Tag() + " " + e.Name(el)
-	switch dragged := held.Draggable(); {
+	switch dragged := held.Dragged() != nil; {
 	case r.IntN(3) == 0:
 		return byKey(e, r, el)
 	case dragged && engine.ElementOf(held) != el:

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"lien/core/engine"
 	"lien/core/html"
 )
 
@@ -31,14 +32,15 @@ func TestEveryEventIsMadeOrTold(t *testing.T) {
 		text:    "keydown keyup focus blur focusin focusout input change submit reset toggle beforetoggle close cancel keypress beforeinput invalid",
 		list:    "submit reset toggle beforetoggle close cancel beforeinput invalid",
 	}
-	const drags = " drag dragstart dragend dragenter dragleave dragover drop pointercancel" // nothing here can be dragged
 	for view, silent := range never {
-		silent += drags
+		silent += " pointercancel" // nothing here can be dragged
 		for _, event := range html.Events() {
 			d := parsed(t, "component a-page { holds bad: boolean = false; view { "+fmt.Sprintf(view, event)+"; p `${bad}` } }\nstart a-page\nlaw \"l\" { never the(a-page).bad }\n")
 			rep := Run(d, Options{})
 			verdict := outcome(rep, "l").Verdict
-			told := slices.ContainsFunc(rep.Cuts, func(c string) bool { return strings.HasPrefix(c, "gestures: no proof makes "+event+",") })
+			told := slices.ContainsFunc(rep.Cuts, func(c string) bool {
+				return strings.HasPrefix(c, "gestures: no proof makes "+event+",") || engine.DragsElse(event) && strings.HasPrefix(c, "gestures: no proof drags")
+			})
 			switch {
 			case verdict == Broken && !told:
 			case verdict == HoldsWithin && told:

@@ -61,7 +61,7 @@ func TestSlicesAreUseless(t *testing.T) {
 	for _, c := range []struct{ why, view, more string }{
 		{"everything asked for depends on the whole design", `button "a" { click -> { a = !b; b = n > 0; n = a ? 1 : 2 } }; p ~${10 % (n + 1)}~`, ``},
 		{"what a browser does next is prevented under a condition", `button "a" { click -> a = !a }; input { aria-label <- "i"; keydown(e) -> if (a) e.preventDefault() }; button "c" { click -> n = 1 - n }`, ``},
-		{"a handler or form asks who has the focus, what was touched, or where the pointer is", `button "a" { focus -> a = !a }; button "c" { click -> n = 1 - n }; button "d" { click -> b = !b }`, ``},
+		{"a handler or form asks who has the focus, what was touched or dragged, or where the pointer is", `button "a" { focus -> a = !a }; button "c" { click -> n = 1 - n }; button "d" { click -> b = !b }`, ``},
 		{"a bound of the start asks for nothing", `button "a" { click -> a = !a }; button "c" { click -> n = 1 - n }; button "d" { click -> b = !b }`, `start a-page { within true }`},
 		{"fields are named by what is shown, to say what is typed into them", `button "a" { click -> a = !a }; input { aria-label <- "S"; input(e) -> b = e.value == "q" }`, `start a-page { samples textbox "S" ["q"] }`},
 	} {

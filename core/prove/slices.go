@@ -425,7 +425,7 @@ func (sl *slicer) useless() string {
 	case sl.dep.Opaque() != "":
 		return sl.dep.Opaque()
 	case sl.p.sighted():
-		return "a handler or form asks who has the focus, what was touched, or where the pointer is"
+		return "a handler or form asks who has the focus, what was touched or dragged, or where the pointer is"
 	case len(sl.start.Bounds) > 0 && slices.ContainsFunc(sl.start.Bounds, func(u *design.Unit) bool { return len(sl.dep.Reads(u)) == 0 }):
 		return "a bound of the start asks for nothing"
 	case len(sl.start.Samples) > 0 || slices.ContainsFunc(sl.p.d.Laws, func(l *design.Law) bool { return len(l.Samples) > 0 }):
@@ -579,8 +579,8 @@ func (p *prover) isBrokenOn(pr *Promise) bool {
 }
 
 // sighted says whether the design can tell who has the focus, where the pointer
-// is, or what was typed into and left.
-func (p *prover) sighted() bool { return p.engine().SeesGestures() }
+// is, what was typed into and left, or what is dragged.
+func (p *prover) sighted() bool { return p.engine().ReachesFar() }
 
 // isWhole says whether a slice is as large as the design: everything that makes
 // a state of it is in it.

@@ -82,6 +82,8 @@ func unmadeOn(el *design.Element, pairs bool) (list []unmade) {
 		switch {
 		case !engine.Makes(h.Name):
 			list = append(list, unmade{"makes", h.Name, h})
+		case engine.DragsElse(h.Name):
+			list = append(list, unmade{"drags text that is selected, or what comes from outside the page", "", h})
 		case flow.HoldsUnmade(h):
 			list = append(list, unmade{"holds keys down while the mouse moves or drags", "", h})
 		case pairs && h.Name == "keyup":

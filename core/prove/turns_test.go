@@ -181,15 +181,15 @@ func (w *walked) wander(s *design.Start, seed uint64, steps int) {
 }
 
 // listed holds that a cause that changes a cell is one of those of its slice.
-// Where a design can tell who has the focus, any press may: it is visited whole.
+// Where a gesture in one place acts in another, any may: the design is visited whole.
 func (w *walked) listed(e *engine.Engine, was *engine.Cause, m *design.Member) {
-	if e.SeesGestures() {
+	if e.ReachesFar() {
 		return
 	}
 	e.Within(w.slices[m])
 	defer e.Within(nil)
 	for _, c := range e.Causes(nil) {
-		if c.Verb == was.Verb && c.Element == was.Element && c.Text == was.Text && c.Method == was.Method {
+		if c.Verb == was.Verb && c.Element == was.Element && c.Onto == was.Onto && c.Text == was.Text && c.Method == was.Method {
 			return
 		}
 	}

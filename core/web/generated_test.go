@@ -54,12 +54,20 @@ func generated(r *rand.Rand) string {
 	g.line("type Ware = { id: number, name: string, on: boolean }\n\nchannel news(n: number)\n")
 	g.line("context rack {\n  holds heat: number = %d\n  shares most: number = 3\n  emits full(n: number)\n  derives hot = heat > 1", g.IntN(2))
 	g.line("  action warm(by: number) { heat = (heat + by) %% 4; if (heat >= most) emit full(heat) }\n  %s\n}\n", g.pick("", "on mount { heat = 1 }", "follows heat from old { log old }"))
+	g.tags()
 	kinds := 2 + g.IntN(2)
 	for i := range kinds {
 		g.part(i)
 	}
 	g.page(kinds)
 	return g.String()
+}
+
+// tags are parts that show what they are handed, and hand it on; one of them, or none, does more with it.
+func (g *generating) tags() {
+	g.line("component kiln-leaf {\n  takes n: number\n  takes on: boolean\n  %s\n  view { b `${n} ${on}` { .lit <- on; hidden <- n == 3 } }\n}\n", g.pick("", "on unmount { send news(n) }", "follows n { send news(n) }", "derives more = n + 1"))
+	g.line("component kiln-tag {\n  takes n: number\n  takes on: boolean\n  holds kept: number = 0\n  %s\n  view { span { title <- `${n}`; when n != 1 { kiln-leaf { n <- n; on <- on } } else { kiln-leaf { n <- kept; on <- !on } }; %s } }\n}\n",
+		g.pick("", "timer again every 300 { kept = n }\n  on mount { start again }", "on unmount { send news(n) }"), g.pick("i `${on}`", "button `Keep ${n}` { click -> kept = n }"))
 }
 
 // part is a component of some of what there is.
@@ -76,7 +84,7 @@ func (g *generating) part(i int) {
 		g.pick("own = (own + 1) % 4", "{ own = n; emit told(own) }", "{ start tick; own = 0 }", "rack.warm(own)", "send news(own)"))
 	g.line("      button `Tell ${label}` { disabled <- %s; click -> { %s } }", g.pick("running(tick)", "rack.hot", "own == 3"), g.pick("emit told(sum % 4)", "open = !open; emit told(1)", "rack.warm(1); emit told(rack.heat)", "stop tick; emit told(2)"))
 	g.line("      input { type <- \"checkbox\"; aria-label <- `Open ${label}`; checked %s }", g.pick("<-> open", "<- open; change -> open = !open"))
-	g.line("      when open { slot { em \"nothing\" } } %s", g.pick("", "else { p `shut ${rack.heat}` }"))
+	g.line("      %s\n      when open { slot { em \"nothing\" } } %s", g.pick("", "kiln-tag { n <- own; on <- open }", "when own != 2 { kiln-tag { n <- n; on <- open } }"), g.pick("", "else { p `shut ${rack.heat}` }"))
 	g.line("      slot foot(own <- own, reset <- reset)\n    }\n  }\n\n  action reset() { own = 0 }\n}\n")
 }
 

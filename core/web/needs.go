@@ -16,30 +16,32 @@ import (
 
 // needs are the concerns of a design, by the runtime's modules for them.
 func needs(d *design.Design) map[string]bool {
-	need := map[string]bool{"services.js": len(d.Services) > 0}
+	need := map[string]bool{}
+	when := func(is bool, name string) { need[name] = need[name] || is }
+	when(len(d.Services) > 0, "services.js")
+	when(len(d.Services) > 0, "timers.js") // what stands in takes its time
 	for _, c := range d.Components {
-		need["styles.js"] = need["styles.js"] || len(d.StylesOf(c)) > 0
-		need["forms.js"] = need["forms.js"] || c.Field() != nil
-		need["follows.js"] = need["follows.js"] || len(c.Follows) > 0
+		when(len(d.StylesOf(c)) > 0, "styles.js")
+		when(c.Field() != nil, "forms.js")
+		when(len(c.Follows) > 0, "follows.js")
 		for _, m := range c.Members {
-			need["gathers.js"] = need["gathers.js"] || m.Kind == design.Gathered
-			need["timers.js"] = need["timers.js"] || m.Kind == design.Timer
+			when(m.Kind == design.Gathered, "gathers.js")
+			when(m.Kind == design.Timer, "timers.js")
 		}
 	}
-	need["timers.js"] = need["timers.js"] || need["services.js"] // what stands in takes its time
 	design.Visitor{
 		Node: func(n design.Node) {
 			switch n := n.(type) {
 			case *design.Element:
-				need["forms.js"] = need["forms.js"] || n.Tag == "form"
+				when(n.Tag == "form", "forms.js")
 			case *design.Use:
-				need["styles.js"] = need["styles.js"] || len(n.Classes)+len(n.Marks) > 0
+				when(len(n.Classes)+len(n.Marks) > 0, "styles.js")
 			}
 		},
 		Stmt: func(s design.Stmt) {
 			switch s.(type) {
 			case *design.Open, *design.Leave:
-				need["openings.js"] = true
+				when(true, "openings.js")
 			}
 		},
 	}.Design(d)
@@ -112,6 +114,3 @@ func (m modules) ReadFile(name string) ([]byte, error) {
 	}
 	return fs.ReadFile(runtimeFiles(), name)
 }
-
-// Open gives a module of the runtime.
-func (m modules) Open(name string) (fs.File, error) { return runtimeFiles().Open(name) }

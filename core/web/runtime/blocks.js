@@ -190,12 +190,11 @@ class EachPart extends Part {
   byKey = new Map();
   told = []; // the list that the items were last told
   keys = null; // of that list; null while they are those shown
+  probe = null; // a block in which keys are worked out
   twice;
 
   constructor(t, block, parent) {
     super(t, block, parent);
-    this.probe = new Block(t.body, block.inst, block, this); // in which keys are worked out
-    this.probe.locals = [cell(null), cell(0)];
     this.list = effect(t.code, block, this);
     this.refresh();
   }
@@ -215,9 +214,12 @@ class EachPart extends Part {
 
   keyOf(item, i) {
     if (!this.t.by) return i;
-    const [of, at] = this.probe.locals;
-    of.val = item;
-    at.val = i;
+    if (!this.probe) {
+      this.probe = new Block(this.t.body, this.block.inst, this.block, this);
+      this.probe.locals = [cell(null), cell(null)];
+    }
+    this.probe.locals[0].val = item;
+    this.probe.locals[1].val = i;
     return untracked(() => this.t.by(this.block.inst.own, this.probe));
   }
 
@@ -366,9 +368,9 @@ class SlotPart extends Part {
 
   refresh() {
     if (!this.filled) return;
-    const { doms, content } = this;
-    onFailure(() => { Object.assign(this, { doms, content }); moved(this.parent); });
-    this.doms = this.filled.val;
+    const { content } = this;
+    onFailure(() => moved(this.parent));
+    change(this, { doms: this.filled.val, content });
     if (this.doms) {
       for (const b of content) unmount(b, this.parent);
       this.content = [];

@@ -41,9 +41,9 @@ export function nested(a, b) {
   return relate(a, b, items).nested;
 }
 
-// follows says whether a place comes after another, as far as that is seen at once: in the same block, in a later block
+// comesAfter says whether a place comes after another, as far as that is seen at once: in the same block, in a later block
 // of the same piece, or in what stands at the other, right in its view or right in the view of that.
-function follows(a, b) {
+function comesAfter(a, b) {
   if (a.block === b.block) return a.order > b.order;
   if (a.block.host === b.block.host) return items(b.block, a.block) < 0;
   for (let at = a.block, n = 0; at.host && n < 3; at = at.host.block, n++) if (at.host.block === b.block) return at.host.order > b.order;
@@ -54,7 +54,7 @@ function follows(a, b) {
 export function inOrder(list, placeOf) {
   if (list.length < 2) return list;
   const places = list.map(placeOf);
-  if (places.every((at, i) => i === 0 || follows(at, places[i - 1]))) return list; // as what is marked from the outside in is
+  if (places.every((at, i) => i === 0 || comesAfter(at, places[i - 1]))) return list; // as what is marked from the outside in is
   const ways = new Map(list.map(x => [x, placeOf(x)]).map(([x, at]) => [x, path(at.block, at.order)]));
   return list.toSorted((a, b) => along(ways.get(a), ways.get(b), items).order);
 }
