@@ -9,6 +9,8 @@ import (
 	"strings"
 	"sync"
 	"testing"
+
+	"lien/core/drive/webdriver"
 )
 
 var (
@@ -31,28 +33,16 @@ func TestPagesAgree(t *testing.T) {
 	if !*mustDrive && !*record && *oneSample == "" { // the others are held to what was recorded
 		all = slices.DeleteFunc(all, func(s *sample) bool { return s.line%20 != 0 })
 	}
+	all = slices.DeleteFunc(all, func(s *sample) bool { return !strings.Contains(s.String(), *oneSample) })
 	heard := map[string]string{}
 	var mu sync.Mutex
-	todo := make(chan *sample)
-	var wait sync.WaitGroup
-	for range windows() {
-		b := openBrowser(t, d)
-		wait.Go(func() {
-			for s := range todo {
-				did := agree(t, b, s)
-				mu.Lock()
-				heard[s.String()] = did
-				mu.Unlock()
-			}
-		})
-	}
-	for _, s := range all {
-		if strings.Contains(s.String(), *oneSample) {
-			todo <- s
-		}
-	}
-	close(todo)
-	wait.Wait()
+	inWindows(t, d, len(all), func(b browser, job int) string {
+		did, differs := agree(b, all[job])
+		mu.Lock()
+		heard[all[job].String()] = did
+		mu.Unlock()
+		return differs
+	})
 	if *record {
 		for _, f := range files {
 			var out strings.Builder
@@ -75,22 +65,68 @@ func windows() int {
 	return 3
 }
 
-// agree holds the two against each other, and gives what the browser did.
-func agree(t *testing.T, b browser, s *sample) string {
+// inWindows does jobs in several browsers side by side. What differs there is looked at again alone, three times at most:
+// where a busy machine makes pauses between two gestures, a browser takes two presses for single ones, or draws late.
+func inWindows(t *testing.T, d *webdriver.Driver, jobs int, do func(b browser, job int) (differs string)) {
+	var mu sync.Mutex
+	var again []int
+	todo := make(chan int)
+	var wait sync.WaitGroup
+	for range windows() {
+		b := openBrowser(t, d)
+		wait.Go(func() {
+			for job := range todo {
+				if do(b, job) == "" {
+					continue
+				}
+				mu.Lock()
+				again = append(again, job)
+				mu.Unlock()
+			}
+		})
+	}
+	for job := range jobs {
+		todo <- job
+	}
+	close(todo)
+	wait.Wait()
+	if len(again) > mayDiffer+jobs/20 {
+		t.Errorf("%d of %d pages differ; only some of them are looked at again", len(again), jobs)
+		again = again[:mayDiffer]
+	}
+	slices.Sort(again)
+	for _, job := range again {
+		alone(t, openBrowser(t, d), job, do)
+	}
+}
+
+// mayDiffer are so many pages that a busy machine may make differ, beside one in twenty.
+const mayDiffer = 8
+
+func alone(t *testing.T, b browser, job int, do func(b browser, job int) string) {
+	var differs string
+	for range 3 {
+		if differs = do(b, job); differs == "" {
+			return
+		}
+	}
+	t.Error(differs)
+}
+
+// agree holds the two against each other, and gives what the browser did and how they differ.
+func agree(b browser, s *sample) (did, differs string) {
 	want, err := b.run(s)
 	if err != nil {
-		t.Errorf("%s: in the browser: %v", s, err)
-		return ""
+		return "", fmt.Sprintf("%s: in the browser: %v", s, err)
 	}
 	got, err := simulate(s)
 	if err != nil {
-		t.Errorf("%s: %v", s, err)
-		return ""
+		return "", fmt.Sprintf("%s: %v", s, err)
 	}
 	if d := differ(s, want, got); d != "" {
-		t.Errorf("%s\n%s", s, d)
+		return written(s, want), fmt.Sprintf("%s\n%s", s, d)
 	}
-	return written(s, want)
+	return written(s, want), ""
 }
 
 // differ shows the first gesture after which two runs differ.

@@ -5,7 +5,6 @@ import (
 	"math/rand/v2"
 	"slices"
 	"strings"
-	"sync"
 	"sync/atomic"
 	"testing"
 
@@ -236,35 +235,18 @@ func TestRandomPages(t *testing.T) {
 		pages = 900
 	}
 	d := startDriver(t)
-	todo := make(chan uint64)
-	var wait sync.WaitGroup
-	var gestures, failed atomic.Int64
-	for range windows() {
-		b := openBrowser(t, d)
-		wait.Go(func() {
-			for seed := range todo {
-				if failed.Load() > 8 {
-					continue
-				}
-				n, diff := compareRandom(b, seed)
-				for again := 0; again < 2 && diff != ""; again++ { // a busy machine draws late
-					n, diff = compareRandom(b, seed)
-				}
-				gestures.Add(int64(n))
-				if diff != "" {
-					failed.Add(1)
-					t.Errorf("page %d\n%s", seed, diff)
-				}
-			}
-		})
-	}
-	for seed := range uint64(pages) {
-		if secrets[seed] == "" {
-			todo <- seed
+	var gestures atomic.Int64
+	inWindows(t, d, pages, func(b browser, job int) string {
+		if secrets[uint64(job)] != "" {
+			return ""
 		}
-	}
-	close(todo)
-	wait.Wait()
+		n, diff := compareRandom(b, uint64(job))
+		if diff != "" {
+			return fmt.Sprintf("page %d\n%s", job, diff)
+		}
+		gestures.Add(int64(n))
+		return ""
+	})
 	t.Logf("%d gestures on %d pages", gestures.Load(), pages)
 	if !t.Failed() && gestures.Load() < int64(5*pages) {
 		t.Errorf("only %d gestures were taken", gestures.Load())
