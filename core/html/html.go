@@ -64,6 +64,18 @@ func Attributes() []string {
 	return append(list, strings.Fields(ariaNames)...)
 }
 
+// Attributes that hold an address; the last three animate one that does (SVG 2, 16).
+var addresses = set("href src action formaction xlink:href data poster to from values")
+
+// IsAddress says whether an attribute leads somewhere, or may animate one that does.
+func IsAddress(name string) bool { return addresses[strings.ToLower(name)] }
+
+// IsProgram says whether what an attribute holds would run, or be a document of its own.
+func IsProgram(name string) bool {
+	name = strings.ToLower(name)
+	return strings.HasPrefix(name, "on") || name == "srcdoc"
+}
+
 // IsEvent says whether name is a DOM event, or outside.
 func IsEvent(name string) bool { return events[name] }
 

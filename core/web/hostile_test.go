@@ -36,6 +36,10 @@ component evil-page {
     p.said ` + "`${text}`" + `
     a "Away" { href <- link }
     a ` + "`${link}`" + ` { href <- ` + "`\\u{1}${link.trim()}`" + `; title <- text }
+    a "There" { HREF <- link }
+    svg { a { href <- link } }
+    iframe { aria-label <- "Frame"; srcDoc <- text; src <- link }
+    form { aria-label <- "Sent"; action <- link; button "Send" { formaction <- link } }
     p { class <- text; id <- text; aria-label <- text }
     input { aria-label <- "Text"; value <-> text }
     textarea { aria-label <- "More"; value <-> text }
@@ -65,7 +69,7 @@ func TestHostile(t *testing.T) {
 		if _, err := e.Mount(o.Start); err != nil {
 			t.Fatal(err)
 		}
-		p, err := b.pairOf(d, e, o, "href") // which the page leaves out
+		p, err := b.pairOf(d, e, o, "href", "HREF", "src", "srcDoc", "action", "formaction") // which the page leaves out
 		if err != nil {
 			t.Fatalf("%+v: %v", o, err)
 		}
@@ -82,7 +86,7 @@ func TestHostile(t *testing.T) {
 			t.Errorf("%+v: %v ran, %v", o, hit, err)
 		}
 		var links []string
-		if err := b.session.Run("return [...document.querySelectorAll('a')].map(a => a.getAttribute('href') ?? '-')", &links); err != nil || strings.Join(links, " ") != "- -" {
+		if err := b.session.Run("return [...document.querySelectorAll('a')].map(a => a.getAttribute('href') ?? '-')", &links); err != nil || strings.Join(links, " ") != "- - - -" {
 			t.Errorf("%+v: the links lead to %q, %v", o, links, err)
 		}
 	}

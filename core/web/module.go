@@ -81,7 +81,7 @@ func (c *code) componentOf(d *design.Component) string {
 		}
 	}
 	for _, s := range d.Slots {
-		if len(s.Names) > 0 && s.Name != "" {
+		if fillable(s) {
 			slots = append(slots, quoted(s.Name))
 		}
 	}
@@ -183,7 +183,10 @@ func (c *code) member(d *design.Component, m *design.Member) string {
 		return head + ", of: () => [" + strings.Join(kinds, ", ") + "] }"
 	}
 	if kind := attributeOf(m); kind != "" {
-		head += ", attr: " + quoted(kind) + oneOf(m.Type())
+		head += ", attr: " + quoted(kind)
+		if list := oneOf(m.Type()); list != "" {
+			head += ", one: " + list
+		}
 	}
 	if m.Kind == design.Takes && !m.Implied && m.Init == nil {
 		if types.Nullable(m.Type()) {

@@ -29,7 +29,7 @@ func TestInnerNames(t *testing.T) {
 			taken[found[1]] = "is a text in " + name
 		}
 	}
-	for _, w := range word.FindAllString(exports(map[string]string{"": "lien.x"}, true), -1) {
+	for _, w := range word.FindAllString(exports(map[string]string{"": "lien.x"}, "answer"), -1) {
 		taken[w] = "is exported"
 	}
 	for _, n := range inner {
@@ -139,6 +139,11 @@ func TestNeeds(t *testing.T) {
 		strings.Replace(page, "view {", "style { button { color: red } }\n  view {", 1),
 		strings.Replace(page, "n += 1", "ask kiln-log.load() { got(v) -> n = v }", 1) + "service kiln-log { load(): number replies 1 }\n",
 		strings.Replace(page, "n += 1", "open kiln-box { }", 1) + "component kiln-box { view { p \"box\" } }\n",
+		strings.Replace(page, "view {", "view {\n    svg { circle }\n", 1),
+		strings.Replace(page, "view {", "view {\n    a \"Away\" { href <- `#${n}` }\n", 1),
+		strings.Replace(page, "view {", "view {\n    p \"Near\" { outside -> n = 1 }\n", 1),
+		strings.Replace(page, "view {", "view {\n    slot foot(n <- n) { }\n", 1),
+		strings.Replace(page, "n += 1", "ask kiln-log.load() { got(v) -> n = v }", 1) + "service kiln-log at \"/log\" { load(): number by GET \"/load\" replies 1 }\n",
 		strings.Replace(page, "view {", "gathers kiln-box as boxes\n  view { kiln-box\n", 1) + "component kiln-box { view { p \"box\" } }\n",
 	} {
 		if n := size(more); n < least+100 {

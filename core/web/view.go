@@ -96,7 +96,9 @@ func (c *code) element(n *design.Element, level int) string {
 	var attrs []string
 	parts := classes(n.Classes)
 	for _, a := range n.Attrs {
-		attrs = append(attrs, c.attr(a.Name, kindOf(n.Tag, a.Name), &a.Unit))
+		if !html.IsProgram(a.Name) { // whatever it holds
+			attrs = append(attrs, c.attr(a.Name, kindOf(n.Tag, a.Name), &a.Unit))
+		}
 	}
 	for _, a := range n.Marks {
 		attrs = append(attrs, c.attr(a.Name, ", kind: \"class\"", &a.Unit))
@@ -104,7 +106,7 @@ func (c *code) element(n *design.Element, level int) string {
 	var ties []string
 	for _, t := range n.Ties {
 		attrs = append(attrs, c.attr(t.Name, ", kind: \"prop\"", &t.Read))
-		ties = append(ties, "{ name: "+quoted(t.Name)+heldAs(t.Write.Typ)+", set: (own, at, v) => { "+c.assign(t.Write, "v")+"; } }")
+		ties = append(ties, "{ name: "+quoted(t.Name)+heldAs(t.Name, t.Write.Typ)+", set: (own, at, v) => { "+c.assign(t.Write, "v")+"; } }")
 	}
 	if len(attrs) > 0 {
 		parts = append(parts, "attrs: "+listed("[", attrs, "]"))
@@ -147,6 +149,8 @@ func kindOf(tag, attr string) string {
 		return ", kind: \"prop\""
 	case html.PrintsBooleans(attr):
 		return ", prints: true"
+	case html.IsAddress(attr):
+		return ", leads: true"
 	}
 	return ""
 }
@@ -158,15 +162,20 @@ func (c *code) attr(name, kind string, u *design.Unit) string {
 	return "{ name: " + quoted(name) + kind + ", code: " + c.reader(u) + " }"
 }
 
-// heldAs says what type a tied value has, where it is no plain text.
-func heldAs(t types.Type) string {
-	if types.Assignable(types.NonNull(types.Widen(t)), types.Number) {
-		return map[bool]string{true: `, type: "number?"`, false: `, type: "number"`}[types.Nullable(t)]
+// heldAs says how a tied value is made of the text that a field holds, where it is no plain text.
+func heldAs(property string, t types.Type) string {
+	switch list := oneOf(t); {
+	case property != "value":
+		return ""
+	case types.Assignable(types.NonNull(types.Widen(t)), types.Number):
+		return ", as: lien." + map[bool]string{true: "number", false: "numberOnly"}[types.Nullable(t)]
+	case list != "":
+		return ", as: lien.among(" + list + ")"
 	}
-	return oneOf(t)
+	return ""
 }
 
-// oneOf are the literals that a value can be, where it cannot be every text or number.
+// oneOf lists the literals that a value can be, where it cannot be every text or number.
 func oneOf(t types.Type) string {
 	var one []string
 	for _, m := range types.Members(types.NonNull(t)) {
@@ -176,7 +185,7 @@ func oneOf(t types.Type) string {
 		}
 		one = append(one, constant(l.Value))
 	}
-	return ", one: [" + strings.Join(one, ", ") + "]"
+	return "[" + strings.Join(one, ", ") + "]"
 }
 
 // handlers are those of an element, by their events.

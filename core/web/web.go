@@ -26,7 +26,7 @@ type Options struct {
 	Start    *design.Start // that it begins as; nil: only elements for other pages are written
 	OneFile  bool          // all in one document, which opens from a disk
 	Minify   bool          // without what only people read
-	StandIns bool          // services are asked of what stands in for them, also those that are somewhere
+	StandIns bool          // services are asked of what stands in for them, also those that are somewhere, and somebody may decide what comes back
 }
 
 // Build writes a design, which has no errors, as a page. The files come in the order of their paths. An
@@ -53,9 +53,9 @@ func Build(d *design.Design, o Options) ([]File, error) {
 		names = &short{names: shortened(d), as: map[string]any{}}
 	}
 	if o.OneFile {
-		return oneFile(modulesOf(d, files), sheet, o.Start, names)
+		return oneFile(modulesOf(d, o, files), sheet, o.Start, names)
 	}
-	runtime, err := bundled(modulesOf(d, files), "lien.js", names)
+	runtime, err := bundled(modulesOf(d, o, files), "lien.js", names)
 	if err != nil {
 		return nil, err
 	}

@@ -6,6 +6,7 @@ import { moved } from "./dom.js";
 import { turn } from "./turns.js";
 import { Part } from "./parts.js";
 import { markOutside } from "./styles.js";
+import { fillFrom, refill } from "./filled.js";
 import { face, instance, unmountInstance, usage } from "./instances.js";
 
 let numbers = 0;
@@ -331,14 +332,7 @@ class SlotPart extends Part {
     const use = block.inst.use;
     const fill = use && use.t.fills[t.name];
     const host = use ? null : block.inst.host;
-    if (host?.fills[t.name]) { // by a function from outside, once there is one
-      this.filled = effect((own, at) => {
-        const f = read(host.fills[t.name]);
-        return f && this.asked(f, own, at);
-      }, block, this);
-      this.doms = this.filled.val;
-      if (this.doms) return;
-    }
+    if (host && fillFrom(this, host)) return;
     if (host?.content?.[t.name]) {
       this.doms = host.content[t.name];
       markOutside(this.doms, block.inst.comp);
@@ -355,28 +349,7 @@ class SlotPart extends Part {
   }
   shown() { return this.content; }
 
-  // asked are the nodes that a function from outside makes of what the slot hands out.
-  asked(f, own, at) {
-    const handed = Object.fromEntries(this.t.names.map((n, i) => {
-      const v = this.t.data[i](own, at);
-      return [n, typeof v === "function" ? (...args) => turn(`call ${n}`, () => v(...args)) : v];
-    }));
-    const nodes = [untracked(() => f(handed)) ?? []].flat();
-    markOutside(nodes, this.block.inst.comp);
-    return nodes;
-  }
-
-  refresh() {
-    if (!this.filled) return;
-    const { content } = this;
-    onFailure(() => moved(this.parent));
-    change(this, { doms: this.filled.val, content });
-    if (this.doms) {
-      for (const b of content) unmount(b, this.parent);
-      this.content = [];
-    } else if (content.length === 0) this.content = [mountBlock(this.t.fallback, this.block.inst, this.block, this, this.parent)];
-    moved(this.parent);
-  }
+  refresh() { refill(this); }
 
   handOut(c, locals) {
     c.locals = Array.from({ length: Math.max(locals, this.t.data.length) }, (_, i) => {

@@ -6,8 +6,11 @@ import { effect, nameIt } from "./blocks.js";
 import { Part } from "./parts.js";
 import { moved } from "./dom.js";
 import { listen } from "./events.js";
-import { held, isField } from "./forms.js";
-import { lenders, mark } from "./styles.js";
+import { hearElsewhere } from "./elsewhere.js";
+import { create } from "./spaces.js";
+import { refused } from "./addresses.js";
+import { remember } from "./forms.js";
+import { mark, withLent } from "./styles.js";
 
 const PIECE = Symbol("piece");
 
@@ -15,14 +18,8 @@ const PIECE = Symbol("piece");
 export const pieceOf = dom => dom[PIECE];
 
 const none = Object.freeze([]);
-const spaces = { svg: "http://www.w3.org/2000/svg", math: "http://www.w3.org/1998/Math/MathML" };
-
-// spaceOf is the namespace of an element, "" for that of HTML.
-function spaceOf(tag, parent) {
-  return spaces[tag] ?? (parent.t?.tag === "foreignObject" ? "" : parent.space ?? "");
-}
-
-function joined(classes, ...more) {
+/** Names of classes, and more of them. */
+export function joined(classes, ...more) {
   for (const name of more) classes += (classes && " ") + name;
   return classes;
 }
@@ -32,19 +29,17 @@ class ElementPart extends Part {
 
   constructor(t, block, parent) {
     super(t, block, parent);
-    this.space = spaceOf(t.tag, parent);
-    this.dom = this.space ? document.createElementNS(this.space, t.tag) : document.createElement(t.tag);
+    this.dom = create(this, t.tag, parent);
     this.dom[PIECE] = this;
     this.attrs = t.still ?? t.attrs.map(a => a.fixed ?? effect(a.code, block, this));
-    this.lent = t.root ? lenders(t, block).map(use => ({ use, marks: use.t.marks.map(m => m.fixed ?? effect(m.code, use.block, this)) })) : none;
-    mark(this.dom, block, parent, this.lent);
+    mark(this);
     this.showAttrs(); // what an element is decides what its children make of it
     this.parts = [];
     this.parts = t.children.map(c => c.mount(block, this));
     if (!this.parts.every(p => p.dom)) moved(this);
     else for (const p of this.parts) this.dom.append(p.dom); // nothing in it comes and goes
     for (const name of t.events) listen(name);
-    if (t.on.outside) outsiders.add(this);
+    if (t.on.outside) hearElsewhere(this);
     nameIt(t.named, block, this);
     if (t.linked || t.field) now.shown.add(this); // what it holds depends on what is in it
   }
@@ -60,7 +55,7 @@ class ElementPart extends Part {
   show() {
     this.showAttrs();
     if (this.t.linked) this.showProps();
-    if (this.t.field && !this.first && isField(this.dom)) this.first = held(this.dom);
+    remember(this);
   }
 
   showAttrs() {
@@ -72,12 +67,9 @@ class ElementPart extends Part {
         if (v) classes = joined(classes, a.name);
       } else if (a.name === "class") {
         if (v) classes = joined(classes, ...text(v).split(/\s+/).filter(Boolean));
-      } else if (a.kind !== "prop") set(this.dom, a.name, v, a.prints);
+      } else if (a.kind !== "prop") set(this.dom, a, v);
     }
-    for (const { use, marks } of this.lent) {
-      classes = joined(classes, ...use.t.classes);
-      use.t.marks.forEach((m, i) => { if (marks[i].val) classes = joined(classes, m.name); });
-    }
+    classes = withLent(this, classes);
     if (classes === this.classes) return;
     this.classes = classes;
     if (classes) this.dom.setAttribute("class", classes);
@@ -95,47 +87,17 @@ class ElementPart extends Part {
   took(...names) {
     for (const t of this.t.ties) {
       if (!names.includes(t.name) || this.block.ending()) continue;
-      const v = taken(this.dom, t);
+      const v = t.as ? t.as(this.dom.value) : this.dom[t.name];
       if (v !== undefined) t.set(this.block.inst.own, this.block, v);
     }
   }
 }
 
-// taken is a property as the tied cell's type has it; undefined where it has none such.
-function taken(dom, t) {
-  if (t.name !== "value") return dom[t.name];
-  if (t.type === "number" || t.type === "number?") {
-    const n = dom.value.trim() === "" ? NaN : Number(dom.value);
-    if (Number.isFinite(n)) return n;
-    return t.type === "number?" ? null : undefined;
-  }
-  return !t.one || t.one.includes(dom.value) ? dom.value : undefined;
-}
-
-// Attributes that lead somewhere; the last three animate one that does (SVG 2, 16).
-const addresses = new Set(["href", "src", "action", "formaction", "xlink:href", "data", "poster", "to", "from", "values"]);
-
-// runs says whether an address is a program, as the URL standard (4.4) reads it: without control characters and blanks
-// before it, and without line feeds and tabs in it.
-function runs(address) {
-  return address.split(";").some(part => /^javascript:/i.test(part.replace(/[\t\n\r]/g, "").replace(/^[\u0000-\u0020]+/, "")));
-}
-
-const program = a => /^on|^srcdoc$/i.test(a.name);
-
-// set gives an element an attribute. What would run as a program is refused, wherever it comes from.
-function set(dom, name, v, prints) {
-  if (v === null || (typeof v === "boolean" && !v && !prints)) {
-    if (dom.hasAttribute(name)) dom.removeAttribute(name);
-    return;
-  }
+// set gives an element an attribute. What would run as a program is left out, wherever it comes from.
+function set(dom, { name, prints, leads }, v) {
   const is = v === true && !prints ? "" : text(v);
-  if (addresses.has(name) && runs(is)) {
-    console.error(`the address ${is} would run a program, and is left out`);
-    dom.removeAttribute(name);
-    return;
-  }
-  if (dom.getAttribute(name) !== is) dom.setAttribute(name, is);
+  if (v === null || (v === false && !prints) || (leads && refused(is))) dom.removeAttribute(name);
+  else if (dom.getAttribute(name) !== is) dom.setAttribute(name, is);
 }
 
 // setProp sets a live property, and says whether it was another one.
@@ -155,14 +117,6 @@ export function resetProps() {
   for (const el of now.touched.splice(0)) if (!el.block.gone) el.showProps();
 }
 
-const outsiders = new Set();
-
-/** The elements that hear presses elsewhere. */
-export function outside() {
-  for (const el of outsiders) if (el.block.gone) outsiders.delete(el);
-  return [...outsiders];
-}
-
 /** Attributes, of which those that are always the same need not be worked out. */
 export function fixed(attrs) {
   for (const a of attrs) if (!a.code) a.fixed = { val: a.value };
@@ -171,7 +125,7 @@ export function fixed(attrs) {
 
 /** An element of a view. */
 export function element(tag, t, children = []) {
-  const attrs = fixed((t.attrs ?? none).filter(a => !program(a)));
+  const attrs = fixed(t.attrs ?? none);
   return {
     tag, ties: none, on: {}, ...t, children, attrs, still: attrs.every(a => a.fixed) ? attrs.map(a => a.fixed) : null, events: Object.keys(t.on ?? {}), linked: attrs.some(a => a.kind === "prop"),
     classed: (t.classes ?? none).join(" "), field: ["input", "select", "textarea"].includes(tag),
@@ -179,13 +133,9 @@ export function element(tag, t, children = []) {
   };
 }
 
-const words = new Set(["focus", "blur", "click", "select", "scrollIntoView", "show", "showModal", "close", "requestClose", "showPopover",
-  "hidePopover", "togglePopover", "reset", "requestSubmit", "checkValidity", "reportValidity", "setCustomValidity"]);
-
 /** Calls a method of an element when the turn is over. */
 export function callElement(el, name, at, ...args) {
   if (el === null) fail(at, `what stands before .${name} is null`);
-  if (!words.has(name)) return;
   now.calls.push(() => {
     if (!el.block.gone) el.dom[name](...args);
   });

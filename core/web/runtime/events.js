@@ -2,38 +2,36 @@
 
 import { run, turn } from "./turns.js";
 import { now } from "./nodes.js";
-import { outside, pieceOf } from "./elements.js";
-import { fieldOf, formValues, formsChanged, resetFields, touch } from "./forms.js";
-import { inOrder } from "./places.js";
+import { pieceOf } from "./elements.js";
+import { fieldOf, formValues, formsChanged, leaving, resetFields, resetsForm, touch } from "./forms.js";
 
 // These do not bubble: only the element that they are raised on hears them.
 const still = new Set(["focus", "blur", "mouseenter", "mouseleave", "pointerenter", "pointerleave", "load", "error", "scroll", "toggle",
   "beforetoggle", "close", "cancel", "invalid", "scrollend"]);
 
-const heard = new Set();
+const heard = new Set(["outside"]); // which is no event of the document
 
 /** Lets an event of the document be heard. */
 export function listen(name) {
   if (heard.has(name)) return;
   heard.add(name);
-  if (name === "outside") document.addEventListener("pointerdown", pressed, true);
-  else document.addEventListener(name, hear, still.has(name));
+  document.addEventListener(name, hear, still.has(name));
 }
 
 for (const name of ["input", "change", "toggle", "submit", "reset", "focusout"]) listen(name);
 
 function hear(e) {
   const target = pieceOf(e.target);
-  const resets = target && e.type === "reset" && target.dom.localName === "form";
-  // A form never leads to another page, and gives its fields the values that they had at first, whatever attributes say.
-  if (resets || (target && e.type === "submit")) e.preventDefault();
+  const resets = target && resetsForm(e, target);
   const kept = raise(e, e.type, on(e), target && changes(e, target));
   if (resets && kept) turn("the fields of a form are reset", () => resetFields(target));
 }
 
-// raise makes a turn of an event that somebody on its path hears, or that changes something. It says whether the event
-// goes on to what it does by itself.
-function raise(e, name, path, change) {
+/**
+ * Makes a turn of an event that somebody on its path hears, or that changes something. It says whether the event
+ * goes on to what it does by itself.
+ */
+export function raise(e, name, path, change) {
   if (!change && !path.some(el => !el.block.gone && el.t.on[name])) return true;
   const event = { prevented: false, stopped: false };
   turn(name, () => {
@@ -72,10 +70,8 @@ function changes(e, el) {
         touch(fieldOf(el));
         now.touched.push(el);
       };
-    case "focusout": {
-      const field = fieldOf(el);
-      return field && !field.touched ? () => touch(field) : null;
-    }
+    case "focusout":
+      return leaving(fieldOf(el));
     case "toggle":
       return () => {
         if (el.dom.localName !== "details") return;
@@ -112,11 +108,6 @@ function value(e, el) {
     inside: e.relatedTarget ? el.dom.contains(e.relatedTarget) : false,
     data: (e.type === "paste" ? e.clipboardData?.getData("text/plain") : e.data) ?? "",
   };
-}
-
-// pressed tells those that listen that a press landed elsewhere.
-function pressed(e) {
-  for (const el of inOrder(outside(), x => x)) if (!el.dom.contains(e.target)) raise(e, "outside", [el]);
 }
 
 /** Keeps an event from what it does by itself, or from those further out. */

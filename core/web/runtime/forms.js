@@ -28,8 +28,13 @@ function isDisabled(p) {
   return p.dom.matches(":disabled") || linked(p, "disabled") === true;
 }
 
-/** Whether an element is a native field. */
-export function isField(dom) {
+/** Notes what a native field holds at first. */
+export function remember(el) {
+  if (el.t.field && !el.first && isField(el.dom)) el.first = held(el.dom);
+}
+
+// isField says whether an element is a native field.
+function isField(dom) {
   if (dom.localName === "input") return !["submit", "button", "reset", "image"].includes(dom.type);
   return dom.localName === "select" || dom.localName === "textarea";
 }
@@ -54,8 +59,8 @@ function value(f, first, several) {
   return has.value;
 }
 
-/** What a native field holds. */
-export function held(dom) {
+// held is what a native field holds.
+function held(dom) {
   return {
     value: dom.value,
     checked: dom.checked,
@@ -125,11 +130,23 @@ export function fieldOf(el) {
   return isField(el.dom) ? el : null;
 }
 
+/** What is done when the focus leaves a field, if it is the first time; or null. */
+export function leaving(field) {
+  return field && !field.touched ? () => touch(field) : null;
+}
+
 /** Notes that a field was changed by its user, or left. */
 export function touch(field) {
   if (!field || field.touched) return;
   change(field, { touched: true });
   formsChanged();
+}
+
+/** Whether an event resets a form. No form leads to another page, and fields get the values that they had at first, whatever attributes say. */
+export function resetsForm(e, el) {
+  const resets = e.type === "reset" && el.dom.localName === "form";
+  if (resets || e.type === "submit") e.preventDefault();
+  return resets;
 }
 
 /** Gives the fields of a form their first values. */

@@ -1,10 +1,12 @@
 // Components as custom elements: what any page can do with them.
 
-import { cell, change, clean, dirty, dropDeps, now, onFailure, read, untracked, write } from "./nodes.js";
+import { change, clean, dirty, dropDeps, now, onFailure, read, untracked, write } from "./nodes.js";
 import { isRecord } from "./values.js";
 import { mountBlock, unmount, within } from "./blocks.js";
 import { pieceOf } from "./elements.js";
-import { instance, unmountInstance } from "./instances.js";
+import { asControl, tellForm } from "./controls.js";
+import { fillable } from "./filled.js";
+import { bare, instance, unmountInstance } from "./instances.js";
 import { run, turn } from "./turns.js";
 
 let keys = 0;
@@ -75,16 +77,15 @@ export function settled() {
 
 /** What is behind an element that stands for a component. */
 class Hosted {
-  given = Object.create(null); // by outside
+  given = bare(); // by outside
   content = null; // what stood in it, by the names of slots
-  fills = Object.create(null); // for slots that hand out data: cells with a function, or null
+  fills = bare(); // for slots that hand out data: cells with a function, or null
   root = null; // the instance, while it is there
-  last = Object.create(null); // what outside knows of what is shared
+  last = bare(); // what outside knows of what is shared
 
-  constructor(el, comp, open, internals) {
-    Object.assign(this, { el, comp, open, internals });
+  constructor(el, comp, open) {
+    Object.assign(this, { el, comp, open });
     this.shares = open.filter(m => m.kind === "shares");
-    for (const s of comp.slots) this.fills[s] = cell(null, s);
   }
 
   connect() {
@@ -122,7 +123,7 @@ class Hosted {
   }
 
   begin() {
-    const given = Object.assign(Object.create(null), this.given);
+    const given = bare(this.given);
     for (const m of this.open) if (m.attr === "boolean" && !m.code && !(m.name in given)) given[m.name] = m.may ? null : false;
     const i = instance(this.comp, null, given, this);
     this.root = i;
@@ -170,39 +171,20 @@ class Hosted {
     else if (this.content && this.el.isConnected) this.start();
   }
 
-  fill(s, f) {
-    turn(`set ${s}`, () => write(this.fills[s], f ?? null));
-  }
-
   change(m, v) {
     this.last[m.name] = v;
     turn(`set ${m.name}`, () => give(this.root, m, v));
-  }
-
-  // reset gives a form control its first value.
-  reset() {
-    if (this.root) this.change(this.open.find(m => m.name === this.comp.field), this.root.first);
   }
 
   // tell reports what changed from inside since outside was told.
   tell() {
     for (const m of this.shares) {
       const v = untracked(() => read(this.root.nodes[m.name]));
-      if (m.name === this.comp.field && v !== this.formed) {
-        this.formed = v;
-        this.internals.setFormValue(this.formValue(v));
-      }
+      if (m.name === this.comp.field) tellForm(this, v);
       if (v === this.last[m.name]) continue;
       this.last[m.name] = v;
       now.reports.push(() => this.el.dispatchEvent(new CustomEvent(`${m.name}change`, { detail: { [m.name]: copied(v) } })));
     }
-  }
-
-  formValue(v) {
-    if (!Array.isArray(v)) return v === null ? null : String(v);
-    const data = new FormData();
-    for (const x of v) data.append(this.el.getAttribute("name") ?? this.given.name ?? "", String(x));
-    return data;
   }
 }
 
@@ -220,24 +202,22 @@ export function define(comp) {
   const attrs = new Map(open.filter(m => m.attr).map(m => [m.name.toLowerCase(), m]));
 
   class Host extends HTMLElement {
-    static formAssociated = comp.field !== undefined;
     static observedAttributes = [...attrs.keys()];
 
     constructor() {
       super();
-      hosted.set(this, new Hosted(this, comp, open, comp.field ? this.attachInternals() : null));
+      hosted.set(this, new Hosted(this, comp, open));
     }
 
     connectedCallback() { hosted.get(this).connect(); }
     disconnectedCallback() { hosted.get(this).disconnect(); }
     attributeChangedCallback(name, _, text) { hosted.get(this).attribute(attrs.get(name), text); }
-    formResetCallback() { hosted.get(this).reset(); }
-    formDisabledCallback(is) { hosted.get(this).set(open.find(m => m.name === "disabled"), is); }
   }
 
+  if (comp.field) asControl(Host, open.find(m => m.name === "disabled"), el => hosted.get(el));
   const property = (name, get, set) => Object.defineProperty(Host.prototype, name, { configurable: true, get, set });
   for (const m of open) property(m.name, function () { return hosted.get(this).get(m); }, function (v) { hosted.get(this).set(m, v); });
-  for (const s of comp.slots) property(s, function () { return hosted.get(this).fills[s].val; }, function (f) { hosted.get(this).fill(s, f); });
+  fillable(comp, property, el => hosted.get(el));
   for (const name of comp.offers) property(name, offered(comp, name));
   customElements.define(comp.name, Host);
 }
@@ -255,7 +235,7 @@ function offered(comp, name) {
 
 // contentOf are the nodes that stand in an element, by the slots that they are for.
 function contentOf(el) {
-  const list = Object.create(null);
+  const list = bare();
   for (const n of el.childNodes) {
     if (n.nodeType === Node.TEXT_NODE && n.data.trim() === "") continue;
     (list[n.slot ?? ""] ??= []).push(n);

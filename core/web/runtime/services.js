@@ -4,6 +4,7 @@ import { now, onFailure } from "./nodes.js";
 import { IN } from "./instances.js";
 import { turn } from "./turns.js";
 import { after } from "./timers.js";
+import { sent } from "./sending.js";
 
 /** The questions that wait, the oldest first. */
 let asks = [];
@@ -29,30 +30,24 @@ export function ask(own, op, args, got, failed) {
   const a = { inst: i, op, args, got, failed };
   setAsks([...asks, a]);
   if (op.send) {
-    now.calls.push(() => { if (asks.includes(a)) sent(a); });
+    now.calls.push(() => { if (asks.includes(a)) sent(a, settle); });
     return;
   }
   if (op.after) after(i, op.name, Math.max(0, op.after(...args)), () => answered(a));
 }
 
-// sent asks over a network, when the turn that asks is over. What comes back is a turn of its own, unless nobody waits any more.
-function sent(a) {
-  a.stop = new AbortController();
-  const settle = (how, f) => v => {
-    if (!asks.includes(a)) return;
-    turn(`${how} ${a.op.name}`, () => {
-      setAsks(asks.filter(o => o !== a));
-      f(v);
-    });
-  };
-  a.op.send(a.args, a.stop.signal).then(settle("reply", v => a.got?.(v)), settle("fail", why => a.failed?.(why.message)));
+// settle lets a question no longer wait, and does what follows from it, if somebody still waits.
+function settle(a, then) {
+  if (!asks.includes(a)) return;
+  setAsks(asks.filter(o => o !== a));
+  then();
 }
 
 function answered(a, failure = 0) {
-  if (!asks.includes(a)) return;
-  setAsks(asks.filter(o => o !== a));
-  if (failure > 0) a.failed?.(a.op.fails[failure - 1](...a.args));
-  else a.got?.(a.op.replies ? a.op.replies(...a.args) : null);
+  settle(a, () => {
+    if (failure > 0) a.failed?.(a.op.fails[failure - 1](...a.args));
+    else a.got?.(a.op.replies ? a.op.replies(...a.args) : null);
+  });
 }
 
 /** Lets a question to an operation be answered, or fail, by its age among those that wait: for those who test a page. */

@@ -1,7 +1,12 @@
 // What style sheets go by: classes from the users of a component, and marks that say who wrote an element.
 
-/** The uses that give an element classes, as it is all that their components consist of; from the inside out. */
-export function lenders(t, block) {
+import { effect } from "./blocks.js";
+import { joined } from "./elements.js";
+
+const none = Object.freeze([]);
+
+// lenders are the uses that give an element classes, as it is all that their components consist of; from the inside out.
+function lenders(t, block) {
   const list = [];
   for (let i = block.inst; i.use?.block && i.comp.view.parts[0] === t && t.root; i = i.use.inst) {
     t = i.use.t;
@@ -18,11 +23,22 @@ export function slots() {
 }
 
 /** Marks an element with the components that wrote it, and with those that were given it, as far as they have styles. */
-export function mark(dom, block, parent, lent) {
-  if (!slotted && !block.inst.comp.styled && lent.length === 0) return;
-  const of = [block.inst, ...lent.map(l => l.use.inst)].filter(i => i.comp.styled).map(i => i.comp.name);
+export function mark(el) {
+  const { t, block, dom } = el;
+  el.lent = t.root ? lenders(t, block).map(use => ({ use, marks: use.t.marks.map(m => m.fixed ?? effect(m.code, use.block, el)) })) : none;
+  if (!slotted && !block.inst.comp.styled && el.lent.length === 0) return;
+  const of = [block.inst, ...el.lent.map(l => l.use.inst)].filter(i => i.comp.styled).map(i => i.comp.name);
   if (of.length > 0) dom.setAttribute("data-lien-of", of.join(" "));
-  if (slotted) markGiven(dom, givenTo(block, parent));
+  if (slotted) markGiven(dom, givenTo(block, el.parent));
+}
+
+/** The classes of an element, with those that it is given by the users of its component. */
+export function withLent(el, classes) {
+  for (const { use, marks } of el.lent) {
+    classes = joined(classes, ...use.t.classes);
+    use.t.marks.forEach((m, i) => { if (marks[i].val) classes = joined(classes, m.name); });
+  }
+  return classes;
 }
 
 function markGiven(dom, names) {

@@ -106,6 +106,16 @@ export function number(s) {
   return Number.isFinite(n) ? n + 0 : null;
 }
 
+/** A text as a number; undefined where it is none. */
+export function numberOnly(s) {
+  return number(s) ?? undefined;
+}
+
+/** One of some texts; undefined where it is none of them. */
+export function among(list) {
+  return s => (list.includes(s) ? s : undefined);
+}
+
 // Methods that are not JavaScript's own of the same name: nothing is null, and items are the same by value.
 const texts = {
   length: s => s.length,

@@ -1,10 +1,11 @@
 // A design without forms.
 
-export const isField = () => false;
-export const held = () => null;
+export function remember() {}
 export const fieldOf = () => null;
 export const formsAsked = () => false;
 export function formsChanged() {}
+export const leaving = () => null;
 export function touch() {}
+export const resetsForm = () => false;
 export function resetFields() {}
 export function formValues() {}

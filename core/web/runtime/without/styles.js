@@ -1,8 +1,9 @@
 // A design whose components have no styles, and give each other no classes.
 
-const none = Object.freeze([]);
-
-export const lenders = () => none;
 export function slots() {}
+
 export function mark() {}
+
+export const withLent = (_, classes) => classes;
+
 export function markOutside() {}

@@ -1,0 +1,3 @@
+// A design in which no attribute leads somewhere.
+
+export const refused = () => false;

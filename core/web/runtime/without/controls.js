@@ -1,0 +1,5 @@
+// A design without components that are fields of forms.
+
+export function asControl() {}
+
+export function tellForm() {}

@@ -1,0 +1,3 @@
+// A design in which nothing hears of presses elsewhere.
+
+export function hearElsewhere() {}

@@ -1,0 +1,3 @@
+// A design whose services are asked of what stands in for them.
+
+export function sent() {}

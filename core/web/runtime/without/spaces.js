@@ -1,0 +1,3 @@
+// A design whose elements are all of HTML.
+
+export const create = (_, tag) => document.createElement(tag);
