@@ -149,7 +149,7 @@ func (d *Driver) Open(ctx context.Context, headless bool) (*Session, error) {
 		args = append(args, "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
 			"--disable-gpu", "--disable-quic", "--window-size=1280,800")
 		if headless {
-			args = append(args, "--headless")
+			args = append(args, "--headless", "--disable-frame-rate-limit") // nobody waits for a monitor
 		}
 		if os.Geteuid() == 0 { // the sandbox does not work for the root of a container
 			args = append(args, "--no-sandbox", "--disable-dev-shm-usage")
