@@ -151,8 +151,8 @@ func TestFiles(t *testing.T) {
 		var names []string
 		for _, f := range list {
 			names = append(names, f.Path)
-			if strings.HasSuffix(f.Path, ".js") && !strings.HasPrefix(string(f.Text), "// ") {
-				t.Errorf("%s does not say what it is: %.40s", f.Path, f.Text)
+			if says := strings.HasPrefix(string(f.Text), "// "); strings.HasSuffix(f.Path, ".js") && says == c.o.Minify {
+				t.Errorf("%+v: does %s say what it is? %.40s", c.o, f.Path, f.Text)
 			}
 			if f.Path == "index.html" && !c.o.OneFile && strings.Contains(string(f.Text), "kiln-lamp\"") {
 				t.Errorf("a program stands in the document: %s", f.Text)

@@ -66,16 +66,15 @@ func Build(d *design.Design, o Options) ([]File, error) {
 		}
 		files["http.js"] = string(text)
 	}
-	if o.Minify {
-		for path, text := range files {
-			if files[path], err = minified(text, names); err != nil {
-				return nil, err
-			}
+	for path, text := range files {
+		if !o.Minify {
+			files[path] = "// " + madeOf(path, o) + "\n" + text
+		} else if files[path], err = minified(text, names); err != nil {
+			return nil, err
 		}
 	}
-	files["lien.js"] = runtime
-	for path, text := range files {
-		files[path] = "// " + madeOf(path, o) + "\n" + text
+	if files["lien.js"] = runtime; !o.Minify {
+		files["lien.js"] = "// " + madeOf("lien.js", o) + "\n" + runtime
 	}
 	list := w.contracts()
 	if sheet != "" {

@@ -230,20 +230,17 @@ class EachPart extends Part {
     const keys = list.map((v, i) => this.keyOf(v, i));
     const seen = new Set();
     let twice;
-    for (const k of keys) {
-      if (seen.has(k)) twice ??= k;
-      seen.add(k);
-    }
-    change(this, { told: list, keys, twice });
-    const told = new Set();
     keys.forEach((k, i) => {
       const b = this.byKey.get(k);
-      if (!b || told.has(k)) return;
-      told.add(k);
-      write(b.locals[0], list[i]);
-      write(b.locals[1], i);
-      setAbsent(b, false, i);
+      if (seen.has(k)) twice ??= k;
+      else if (b && (b.locals[0].val !== list[i] || b.index !== i || b.absent)) {
+        write(b.locals[0], list[i]);
+        write(b.locals[1], i);
+        setAbsent(b, false, i);
+      }
+      seen.add(k);
     });
+    change(this, { told: list, keys, twice });
     for (const b of this.items) if (!seen.has(b.key)) setAbsent(b, true, b.index);
   }
 
@@ -258,6 +255,10 @@ class EachPart extends Part {
     if (this.twice !== undefined) fail(this.t.at, `two items of this list have the key ${show(this.twice)}`);
     if (this.keys === null) return;
     const { items, byKey: was, keys } = this;
+    if (items.length === keys.length && items.every((b, i) => b.key === keys[i])) {
+      change(this, { keys: null });
+      return;
+    }
     const byKey = new Map();
     onFailure(() => moved(this.parent));
     for (const b of items) if (b.absent) unmount(b, this.parent);
@@ -274,12 +275,13 @@ class EachPart extends Part {
     return mountBlock(this.t.body, this.block.inst, this.block, this, this.parent, b => {
       b.key = key;
       b.index = i;
-      b.locals = Array.from({ length: Math.max(2, this.t.locals) }, (_, at) => {
+      b.locals = [];
+      for (let at = 0; at < Math.max(2, this.t.locals); at++) {
         const n = cell(at === 0 ? this.told[i] : at === 1 ? i : null);
         n.item = true;
         if (at < 2) n.block = b;
-        return n;
-      });
+        b.locals.push(n);
+      }
     });
   }
 }

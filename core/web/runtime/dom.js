@@ -33,31 +33,34 @@ export function commit() {
 // arrange makes nodes the children of an element, and moves no more of them than it has to.
 function arrange(parent, nodes) {
   if (nodes.length === 0 || !parent.firstChild) {
-    fill(parent, nodes);
+    parent.replaceChildren();
+    for (let i = 0; i < nodes.length; i += 10_000) parent.append(...nodes.slice(i, i + 10_000)); // browsers take no more at once
     return;
   }
-  const want = new Set(nodes);
-  for (let c = parent.firstChild; c;) {
+  let from = 0; // what stands before it is there
+  let to = nodes.length; // and what stands from it on
+  let c = parent.firstChild;
+  for (; from < to && c === nodes[from]; c = c.nextSibling) from++;
+  for (let last = parent.lastChild; from < to && last === nodes[to - 1]; last = last.previousSibling) to--;
+  const end = nodes[to] ?? null;
+  const some = nodes.slice(from, to);
+  const want = new Set(some);
+  const at = new Map();
+  while (c !== end) {
     const next = c.nextSibling;
-    if (!want.has(c)) c.remove();
+    if (want.has(c)) at.set(c, at.size);
+    else c.remove();
     c = next;
   }
-  const at = new Map([...parent.childNodes].map((n, i) => [n, i]));
-  const stay = increasing(nodes.map(n => at.get(n) ?? -1));
+  const stay = increasing(some.map(n => at.get(n) ?? -1));
   const next = []; // of each, what stays behind it
-  for (let i = nodes.length - 1, n = null; i >= 0; i--) {
+  for (let i = some.length - 1, n = end; i >= 0; i--) {
     next[i] = n;
-    if (stay.has(i)) n = nodes[i];
+    if (stay.has(i)) n = some[i];
   }
-  nodes.forEach((n, i) => { // in order: of options the first that comes is chosen
+  some.forEach((n, i) => { // in order: of options the first that comes is chosen
     if (!stay.has(i)) place(parent, n, next[i]);
   });
-}
-
-// fill makes nodes all that is in an element. Browsers take no more than so many at once.
-function fill(parent, nodes) {
-  if (parent.firstChild) parent.replaceChildren();
-  for (let i = 0; i < nodes.length; i += 10_000) parent.append(...nodes.slice(i, i + 10_000));
 }
 
 function place(parent, node, before) {

@@ -9,7 +9,7 @@ import { listen } from "./events.js";
 import { hearElsewhere } from "./elsewhere.js";
 import { create } from "./spaces.js";
 import { refused } from "./addresses.js";
-import { remember } from "./forms.js";
+import { mayBeField, remember } from "./forms.js";
 import { mark, withLent } from "./styles.js";
 
 const PIECE = Symbol("piece");
@@ -38,7 +38,6 @@ class ElementPart extends Part {
     this.parts = t.children.map(c => c.mount(block, this));
     if (!this.parts.every(p => p.dom)) moved(this);
     else for (const p of this.parts) this.dom.append(p.dom); // nothing in it comes and goes
-    for (const name of t.events) listen(name);
     if (t.on.outside) hearElsewhere(this);
     nameIt(t.named, block, this);
     if (t.linked || t.field) now.shown.add(this); // what it holds depends on what is in it
@@ -125,10 +124,11 @@ export function fixed(attrs) {
 
 /** An element of a view. */
 export function element(tag, t, children = []) {
+  for (const name in t.on) listen(name);
   const attrs = fixed(t.attrs ?? none);
   return {
-    tag, ties: none, on: {}, ...t, children, attrs, still: attrs.every(a => a.fixed) ? attrs.map(a => a.fixed) : null, events: Object.keys(t.on ?? {}), linked: attrs.some(a => a.kind === "prop"),
-    classed: (t.classes ?? none).join(" "), field: ["input", "select", "textarea"].includes(tag),
+    tag, ties: none, on: {}, ...t, children, attrs, still: attrs.every(a => a.fixed) ? attrs.map(a => a.fixed) : null, linked: attrs.some(a => a.kind === "prop"),
+    classed: (t.classes ?? none).join(" "), field: mayBeField(tag),
     mount(b, parent) { return new ElementPart(this, b, parent); },
   };
 }

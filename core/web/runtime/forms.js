@@ -28,6 +28,11 @@ function isDisabled(p) {
   return p.dom.matches(":disabled") || linked(p, "disabled") === true;
 }
 
+/** Whether elements of a name may be native fields. */
+export function mayBeField(tag) {
+  return ["input", "select", "textarea"].includes(tag);
+}
+
 /** Notes what a native field holds at first. */
 export function remember(el) {
   if (el.t.field && !el.first && isField(el.dom)) el.first = held(el.dom);

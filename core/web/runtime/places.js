@@ -55,6 +55,6 @@ export function inOrder(list, placeOf) {
   if (list.length < 2) return list;
   const places = list.map(placeOf);
   if (places.every((at, i) => i === 0 || comesAfter(at, places[i - 1]))) return list; // as what is marked from the outside in is
-  const ways = new Map(list.map(x => [x, placeOf(x)]).map(([x, at]) => [x, path(at.block, at.order)]));
+  const ways = new Map(list.map((x, i) => [x, path(places[i].block, places[i].order)]));
   return list.toSorted((a, b) => along(ways.get(a), ways.get(b), items).order);
 }
