@@ -22,10 +22,10 @@ export function collect(parts, out = []) {
   return out;
 }
 
-/** Puts what changed into the document. */
-export function commit() {
+/** Puts what changed into the document, or back, when a turn has failed. */
+export function commit(back) {
   for (const h of now.holders) if (!h.block || !h.block.gone) arrange(h.dom, collect(h.parts));
-  for (const p of now.shown) if (!p.block.gone) p.show();
+  for (const p of now.shown) if (!p.block.gone) p.show(back);
   now.holders.clear();
   now.shown.clear();
 }

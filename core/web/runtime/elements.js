@@ -9,7 +9,7 @@ import { listen } from "./events.js";
 import { hearElsewhere } from "./elsewhere.js";
 import { create } from "./spaces.js";
 import { refused } from "./addresses.js";
-import { mayBeField, remember } from "./forms.js";
+import { goesBack, mayBeField, remember } from "./forms.js";
 import { mark, withLent } from "./styles.js";
 
 const PIECE = Symbol("piece");
@@ -18,10 +18,9 @@ const PIECE = Symbol("piece");
 export const pieceOf = dom => dom[PIECE];
 
 const none = Object.freeze([]);
-/** Names of classes, and more of them. */
-export function joined(classes, ...more) {
-  for (const name of more) classes += (classes && " ") + name;
-  return classes;
+/** Names of classes, and one more. */
+export function joined(classes, name) {
+  return classes ? classes + " " + name : name;
 }
 
 class ElementPart extends Part {
@@ -50,10 +49,10 @@ class ElementPart extends Part {
   revive() { for (const p of this.parts) p.revive(); }
   release() { for (const p of this.parts) p.release(); }
 
-  /** Shows what the attributes and classes are, and sets the properties that are linked. */
-  show() {
+  /** Shows what the attributes and classes are, and sets the properties that are linked, which go back by themselves. */
+  show(back) {
     this.showAttrs();
-    if (this.t.linked) this.showProps();
+    if (this.t.linked && !back) this.showProps();
     remember(this);
   }
 
@@ -65,7 +64,7 @@ class ElementPart extends Part {
       if (a.kind === "class") {
         if (v) classes = joined(classes, a.name);
       } else if (a.name === "class") {
-        if (v) classes = joined(classes, ...text(v).split(/\s+/).filter(Boolean));
+        if (v) classes = text(v).split(/\s+/).filter(Boolean).reduce(joined, classes);
       } else if (a.kind !== "prop") set(this.dom, a, v);
     }
     classes = withLent(this, classes);
@@ -106,7 +105,9 @@ function setProp(dom, name, v) {
     is = v === null ? "" : text(v);
     if (dom.type === "number" && dom.value !== "" && is !== "" && Number(dom.value) === Number(is)) return false;
   }
-  if (dom[name] === is) return false;
+  const was = dom[name];
+  if (was === is) return false;
+  goesBack(dom, name, was);
   dom[name] = is;
   return true;
 }

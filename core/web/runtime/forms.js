@@ -1,7 +1,7 @@
 // A form collects its named fields, native ones and components that are form controls, in the order of the page.
 
-import { same } from "./values.js";
-import { cell, change, now, read, write } from "./nodes.js";
+import { fail, same } from "./values.js";
+import { cell, change, now, onFailure, read, write } from "./nodes.js";
 import { piecesOf } from "./parts.js";
 
 /** The forms whose values somebody reads. */
@@ -124,9 +124,26 @@ export function formsChanged() {
   }
 }
 
-/** Whether anybody reads the values of a form. */
-export function formsAsked() {
-  return asked.size > 0;
+/** Goes on while the values of forms that somebody reads are others by what fields were given. */
+export function settleForms(round) {
+  for (let n = 0; now.fielded && asked.size > 0; n++) {
+    if (n > 100) fail("", "the fields of a form do not settle");
+    now.fielded = false;
+    formsChanged();
+    round();
+  }
+}
+
+/** Lets what is shown now be shown again if a later round fails. */
+export function showAgain() {
+  if (asked.size === 0) return;
+  const some = [...now.shown];
+  onFailure(() => { for (const p of some) now.shown.add(p); });
+}
+
+/** Lets a property have its value again if a later round fails. */
+export function goesBack(dom, name, was) {
+  if (asked.size > 0) onFailure(() => { dom[name] = was; });
 }
 
 /** The field that an element is, or the form control that it stands in; or null. */

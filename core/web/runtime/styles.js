@@ -35,7 +35,7 @@ export function mark(el) {
 /** The classes of an element, with those that it is given by the users of its component. */
 export function withLent(el, classes) {
   for (const { use, marks } of el.lent) {
-    classes = joined(classes, ...use.t.classes);
+    classes = use.t.classes.reduce(joined, classes);
     use.t.marks.forEach((m, i) => { if (marks[i].val) classes = joined(classes, m.name); });
   }
   return classes;

@@ -6,7 +6,7 @@ import { abandon, clean, dirty, mark, markAll, now, openWindow, untracked, updat
 import { inOrder, items, shown } from "./places.js";
 import { commit } from "./dom.js";
 import { resetProps } from "./elements.js";
-import { formsAsked, formsChanged } from "./forms.js";
+import { formsChanged, settleForms, showAgain } from "./forms.js";
 import { settled } from "./hosts.js";
 import { settleFollows } from "./follows.js";
 import { regather } from "./gathers.js";
@@ -68,18 +68,21 @@ function begin() {
 
 // end shows what the turn came to.
 function end() {
-  for (let round = 0; round === 0 || (now.fielded && formsAsked()); round++) {
-    if (round > maxRounds) fail("", "the fields of a form do not settle");
-    if (now.fielded) formsChanged(); // what a form holds may have changed with what is shown
-    now.fielded = false;
+  display();
+  settleForms(() => {
     settleAll();
-    commit();
-    resetProps();
-  }
+    display();
+  });
   settled();
   for (const u of now.undo) u.end?.();
   now.undo = [];
   now.marked = [];
+}
+
+function display() {
+  showAgain();
+  commit();
+  resetProps();
 }
 
 // outside tells the world of what was reported, and calls the methods of elements: what they cause are new turns.
@@ -151,7 +154,7 @@ function rollback() {
   refreshAll();
   for (const n of now.following) update(n);
   now.following = [];
-  commit();
+  commit(true);
   now.undo = [];
   now.marked = [];
 }

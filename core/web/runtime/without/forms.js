@@ -3,8 +3,10 @@
 export const mayBeField = () => false;
 export function remember() {}
 export const fieldOf = () => null;
-export const formsAsked = () => false;
 export function formsChanged() {}
+export function settleForms() {}
+export function showAgain() {}
+export function goesBack() {}
 export const leaving = () => null;
 export function touch() {}
 export const resetsForm = () => false;

@@ -1,0 +1,70 @@
+package web
+
+import (
+	"testing"
+
+	"lien/core/engine"
+)
+
+// failing are turns that fail when they have changed the page: by pressing the last control.
+var failing = []struct{ name, text string }{
+	{"a check box whose link changed", `component kiln-again {
+  emits back()
+  on mount { emit back() }
+  view { p "again" }
+}
+
+component kiln-page {
+  holds open: boolean = false
+  holds k: number = 0
+  style { .lit ~ input { visibility: hidden } }
+  view {
+    output ` + "`${k}`" + ` { .lit <- open }
+    when k > 0 && k % 2 == 1 { kiln-again { back() -> k += 1 } }
+    when k > 0 && k % 2 == 0 { kiln-again { back() -> k += 1 } }
+    input { type <- "checkbox"; aria-label <- "Open"; checked <- open; change -> { open = !open; k = 1 } }
+  }
+}
+start kiln-page
+`},
+	{"values of a form that feed on themselves", `component kiln-page {
+  holds grows: boolean = false
+  view {
+    form named sheet {
+      aria-label <- "Firing"
+      input { name <- "note"; aria-label <- "Note"; value <- grows ? ` + "`${sheet.values.note}x`" + ` : "a" }
+      output ` + "`${sheet.values.note}`" + ` { .lit <- grows }
+    }
+    button "Grow" { click -> grows = !grows }
+  }
+}
+start kiln-page
+`},
+}
+
+// TestFailedTurns: a turn that fails when the page has changed leaves it as the engine does, also what its user did to it.
+func TestFailedTurns(t *testing.T) {
+	t.Parallel() // most of the time the browser draws
+	b := openBrowser(t)
+	for _, c := range failing {
+		d := parse(t, c.text)
+		e := engine.New(d)
+		if _, err := e.Mount(d.Starts[0]); err != nil {
+			t.Fatal(c.name, err)
+		}
+		p, err := b.Beside(d, e, d.Starts[0])
+		if err != nil {
+			t.Fatal(c.name, err)
+		}
+		for range 3 {
+			list := elements(e.DOM())
+			last := list[len(list)-1]
+			if err := p.Press(last, mouse); err == nil {
+				t.Errorf("%s: the turn does not fail", c.name)
+			}
+			if err := p.same(); err != nil {
+				t.Errorf("%s: %v", c.name, err)
+			}
+		}
+	}
+}
