@@ -151,7 +151,7 @@ export function unmountInstance(i) {
 
 /** What code reads of a value: of an instance what it offers. */
 export function face(v) {
-  return typeof v === "object" && v instanceof Instance ? v.own : v;
+  return v instanceof Instance ? v.own : v;
 }
 
 /** An object with nothing in it but what is given: names are looked up in it. */

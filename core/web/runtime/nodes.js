@@ -183,7 +183,7 @@ export function mark(n, state) {
     now.queue.push(n);
     if (n.part.isEach && n === n.part.list) now.stale.push(n.part);
   }
-  if (n.subs.size) for (const s of n.subs) mark(s, maybe);
+  for (const s of n.subs) mark(s, maybe);
 }
 
 /** Brings n up to date, and says whether its value changed. */
@@ -214,7 +214,7 @@ export function compute(n) {
   if (was !== undefined) now.undo.push({ node: n, was });
   n.early = now.window;
   n.val = v;
-  if (n.subs.size) for (const s of n.subs) if (s.state === maybe) s.state = dirty;
+  for (const s of n.subs) if (s.state === maybe) s.state = dirty;
   return true;
 }
 
