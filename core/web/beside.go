@@ -209,22 +209,31 @@ func (p *Pair) both(el *page.Element, ours func() error, theirs func(*page.Eleme
 	if err := theirs(other); err != nil {
 		return fmt.Errorf("in the browser: %w", err)
 	}
-	return errors.Join(p.same(), failed) // a turn that fails fails in both, and leaves both as they were
+	if failed != nil {
+		return errors.Join(p.asItWas(), failed)
+	}
+	return p.same()
 }
 
 // same says where the two pages differ, also when the browser has drawn once more: a busy machine draws late.
-func (p *Pair) same() error {
-	err := p.compared()
+func (p *Pair) same() error { return p.compared(true) }
+
+// asItWas is same after a turn that failed: it fails in both, and leaves both as they were. A gesture ends there; a browser
+// goes on with it, which may move the focus.
+func (p *Pair) asItWas() error { return p.compared(false) }
+
+func (p *Pair) compared(focus bool) error {
+	err := p.comparedNow(focus)
 	if err == nil {
 		return nil
 	}
 	if late := p.b.session.RunAsync("requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(arguments[0])))", nil); late != nil {
 		return late
 	}
-	return p.compared()
+	return p.comparedNow(focus)
 }
 
-func (p *Pair) compared() error {
+func (p *Pair) comparedNow(focus bool) error {
 	var err error
 	if p.now, err = p.in.Read(); err != nil {
 		return err
@@ -237,6 +246,9 @@ func (p *Pair) compared() error {
 		}
 		if i < len(got) {
 			b = got[i]
+		}
+		if !focus {
+			a, b = strings.TrimSuffix(a, focused), strings.TrimSuffix(b, focused)
 		}
 		if a != b {
 			var told []string
@@ -307,10 +319,12 @@ func (p *Pair) line(of *page.Page, el *page.Element) string {
 		line += " open"
 	}
 	if of.Focus() == el {
-		line += " focused"
+		line += focused
 	}
 	return line
 }
+
+const focused = " focused" // at the end of its line
 
 // Press presses an element in both.
 func (p *Pair) Press(el *page.Element, m page.Mouse) error {

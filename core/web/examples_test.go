@@ -134,10 +134,15 @@ func walk(b *Browser, d *design.Design, random *rand.Rand, steps int) (taken int
 		if err == nil {
 			err = p.do(c)
 		}
-		if f := (*engine.Failure)(nil); err != nil && !(errors.As(err, &f) && p.same() == nil) {
+		f := (*engine.Failure)(nil)
+		failed := errors.As(err, &f) && p.asItWas() == nil
+		if err != nil && !failed {
 			return taken, fmt.Errorf("after %s:\n%w", strings.Join(way, "; "), err)
 		}
 		taken++
+		if failed && p.same() != nil {
+			return taken, nil // as the browser went on with the gesture
+		}
 	}
 	return taken, nil
 }

@@ -62,7 +62,7 @@ func TestFailedTurns(t *testing.T) {
 			if err := p.Press(last, mouse); err == nil {
 				t.Errorf("%s: the turn does not fail", c.name)
 			}
-			if err := p.same(); err != nil {
+			if err := p.asItWas(); err != nil {
 				t.Errorf("%s: %v", c.name, err)
 			}
 		}
