@@ -232,7 +232,7 @@ func keyedInto(a *webdriver.Actions, chord string) {
 func TestRandomPages(t *testing.T) {
 	pages := 6
 	if *mustDrive {
-		pages = 900
+		pages = 600
 	}
 	d := startDriver(t)
 	var gestures atomic.Int64

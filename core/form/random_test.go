@@ -20,7 +20,7 @@ var judge = flag.Bool("judge", false, "hold many more random handlers against th
 func TestRandomHandlers(t *testing.T) {
 	many := uint64(25)
 	if *judge {
-		many = 1500
+		many = 600
 	}
 	changed, same := 0, 0
 	for seed := range many {
