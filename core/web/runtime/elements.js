@@ -18,6 +18,7 @@ const PIECE = Symbol("piece");
 export const pieceOf = dom => dom[PIECE];
 
 const none = Object.freeze([]);
+
 /** Names of classes, and one more. */
 export function joined(classes, name) {
   return classes ? classes + " " + name : name;
