@@ -91,9 +91,10 @@ func inWindows(t *testing.T, d *webdriver.Driver, jobs int, do func(b browser, j
 	close(todo)
 	wait.Wait()
 	if len(again) > mayDiffer+jobs/20 {
-		t.Errorf("%d of %d pages differ; only some of them are looked at again", len(again), jobs)
+		t.Errorf("%d of %d pages differ", len(again), jobs)
 		again = again[:mayDiffer]
 	}
+	t.Logf("%d of %d pages are looked at again, alone", len(again), jobs)
 	slices.Sort(again)
 	for _, job := range again {
 		alone(t, openBrowser(t, d), job, do)

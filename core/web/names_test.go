@@ -115,6 +115,24 @@ start kiln-page
 	}
 }
 
+// TestAnswer: whoever tests a page decides what services answer; who uses a page that is built cannot.
+func TestAnswer(t *testing.T) {
+	const text = "service kiln-log { load(): number replies 1 after 20 }\n" +
+		"component kiln-page {\n  holds n: number = 0\n  view { button `Load ${n}` { click -> ask kiln-log.load() { got(v) -> n = v } } }\n}\nstart kiln-page\n"
+	d := parse(t, text)
+	for _, tested := range []bool{true, false} {
+		files, err := Build(d, Options{Start: d.Starts[0], StandIns: tested})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, f := range files {
+			if f.Path == "lien.js" && regexp.MustCompile(`export \{[^}]*\banswer\b`).Match(f.Text) != tested {
+				t.Errorf("tested: %v, and the page says otherwise", tested)
+			}
+		}
+	}
+}
+
 // TestNeeds: what a design does not use is left out of what its components share.
 func TestNeeds(t *testing.T) {
 	const page = "component kiln-page {\n  holds n: number = 1\n  view { button `Heat ${n}` { click -> n += 1 } }\n}\nstart kiln-page\n"

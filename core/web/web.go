@@ -66,15 +66,18 @@ func Build(d *design.Design, o Options) ([]File, error) {
 		}
 		files["http.js"] = string(text)
 	}
-	for path, text := range files {
-		if !o.Minify {
-			files[path] = "// " + madeOf(path, o) + "\n" + text
-		} else if files[path], err = minified(text, names); err != nil {
-			return nil, err
+	if o.Minify {
+		for path, text := range files {
+			if files[path], err = minified(text, names); err != nil {
+				return nil, err
+			}
 		}
 	}
-	if files["lien.js"] = runtime; !o.Minify {
-		files["lien.js"] = "// " + madeOf("lien.js", o) + "\n" + runtime
+	files["lien.js"] = runtime
+	if !o.Minify {
+		for path, text := range files {
+			files[path] = "// " + madeOf(path, o) + "\n" + text
+		}
 	}
 	list := w.contracts()
 	if sheet != "" {

@@ -3,6 +3,7 @@
 import { fail, same } from "./values.js";
 import { cell, change, now, onFailure, read, write } from "./nodes.js";
 import { piecesOf } from "./parts.js";
+import { maxRounds } from "./turns.js";
 
 /** The forms whose values somebody reads. */
 const asked = new Set();
@@ -127,7 +128,7 @@ export function formsChanged() {
 /** Goes on while the values of forms that somebody reads are others by what fields were given. */
 export function settleForms(round) {
   for (let n = 0; now.fielded && asked.size > 0; n++) {
-    if (n > 100) fail("", "the fields of a form do not settle");
+    if (n > maxRounds) fail("", "the fields of a form do not settle");
     now.fielded = false;
     formsChanged();
     round();

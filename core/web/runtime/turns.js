@@ -15,7 +15,8 @@ import { openAll } from "./openings.js";
 
 Object.assign(now, { opening: [], arriving: [], leaving: [], calls: [], reports: [], lasting: new Set(), touched: [], event: null, fielded: false });
 
-const maxRounds = 100;
+/** After so many rounds a turn is held not to settle. */
+export const maxRounds = 100;
 let depth = 0;
 let running = false;
 const waiting = [];
