@@ -1,13 +1,16 @@
 package web
 
 import (
+	"errors"
 	"testing"
 
 	"lien/core/engine"
+	"lien/core/page"
 )
 
-// failing are turns that fail when they have changed the page: by pressing the last control.
-var failing = []struct{ name, text string }{
+// failing are turns that fail when they have changed the page, by pressing the last control; and what spoils the page where
+// they put nothing back.
+var failing = []struct{ name, text, spoils string }{
 	{"a check box whose link changed", `component kiln-again {
   emits back()
   on mount { emit back() }
@@ -26,7 +29,7 @@ component kiln-page {
   }
 }
 start kiln-page
-`},
+`, "document.querySelector('output').className = 'hot'"},
 	{"values of a form that feed on themselves", `component kiln-page {
   holds grows: boolean = false
   view {
@@ -39,7 +42,7 @@ start kiln-page
   }
 }
 start kiln-page
-`},
+`, "document.querySelector('kiln-page').append(document.createElement('hr'))"},
 }
 
 // TestFailedTurns: a turn that fails when the page has changed leaves it as the engine does, also what its user did to it.
@@ -56,15 +59,27 @@ func TestFailedTurns(t *testing.T) {
 		if err != nil {
 			t.Fatal(c.name, err)
 		}
-		for range 3 {
+		last := func() *page.Element {
 			list := elements(e.DOM())
-			last := list[len(list)-1]
-			if err := p.Press(last, mouse); err == nil {
-				t.Errorf("%s: the turn does not fail", c.name)
-			}
-			if err := p.asItWas(); err != nil {
-				t.Errorf("%s: %v", c.name, err)
+			return list[len(list)-1]
+		}
+		for range 3 {
+			if err := p.Press(last(), mouse); failure(err) == nil || err.Error() != failure(err).Error() {
+				t.Errorf("%s: want a turn that fails, and no more: %v", c.name, err)
 			}
 		}
+		if err := b.session.Run(c.spoils, nil); err != nil {
+			t.Fatal(err)
+		}
+		if err := p.Press(last(), mouse); failure(err) == nil || !containsAll(err.Error(), "in the browser, and", "on the engine") {
+			t.Errorf("%s: want a turn that fails, and what the page has not: %v", c.name, err)
+		}
 	}
+}
+
+// failure is the failed turn of an error, or nil.
+func failure(err error) *engine.Failure {
+	var f *engine.Failure
+	errors.As(err, &f)
+	return f
 }
