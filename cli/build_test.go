@@ -45,6 +45,31 @@ func TestBuild(t *testing.T) {
 	lien(t, dir, "build", "lamp.lien", "--to", "out/page", "--force").want(t, 0)
 }
 
+// TestBuildAgain: whatever is built is built again in its place, and what was changed by hand since is not.
+func TestBuildAgain(t *testing.T) {
+	styled := strings.Replace(lamp, "  view {", "  style { button { color: firebrick } }\n  view {", 1)
+	for _, flags := range [][]string{nil, {"--minify"}, {"--one-file"}, {"--one-file", "--minify"}, {"--elements"}, {"--elements", "--minify"}} {
+		dir := t.TempDir()
+		write(t, dir, "lamp.lien", styled)
+		build := func() result { return lien(t, dir, append([]string{"build", "lamp.lien", "--to", "out"}, flags...)...) }
+		build().want(t, 0)
+		build().want(t, 0)
+		write(t, dir, "lamp.lien", strings.Replace(styled, "firebrick", "seagreen", 1))
+		build().want(t, 0)
+		filepath.WalkDir(filepath.Join(dir, "out"), func(path string, file os.DirEntry, err error) error {
+			if err != nil || file.IsDir() {
+				return err
+			}
+			was := read(t, path)
+			rel, _ := filepath.Rel(dir, path)
+			write(t, dir, rel, was+"\n")
+			build().want(t, 2, rel+" is there already")
+			write(t, dir, rel, was)
+			return nil
+		})
+	}
+}
+
 // TestBuildStarts: a page begins as the start that is named, in one file or several, with all that people read or not.
 func TestBuildStarts(t *testing.T) {
 	dir := t.TempDir()

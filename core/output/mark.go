@@ -9,6 +9,7 @@ import (
 	"encoding/binary"
 	"encoding/hex"
 	"hash/crc32"
+	"path/filepath"
 )
 
 // A file that was made here ends with a mark: a comment of its format with a digest of
@@ -21,23 +22,42 @@ func digest(data []byte) string {
 	return hex.EncodeToString(sum[:16])
 }
 
-// comments are the ends of texts, by how they begin.
-var comments = []struct{ begins, before, after string }{
-	{"%PDF", "\n% ", "\n"},
-	{"<", "\n<!-- ", " -->\n"},
-	{"// ", "\n// ", "\n"},
+// comment is what a comment of a format stands between.
+type comment struct{ before, after string }
+
+var (
+	inMarkup  = &comment{"\n<!-- ", " -->\n"}
+	inPDF     = &comment{"\n% ", "\n"}
+	inProgram = &comment{"\n// ", "\n"}
+	inStyles  = &comment{"\n/* ", " */\n"}
+)
+
+// commentOf is the comment that a file can end with: programs and styles are known by their names, all else by how it
+// begins. Nil stands for none.
+func commentOf(path string, data []byte) *comment {
+	switch filepath.Ext(path) {
+	case ".js", ".ts":
+		return inProgram
+	case ".css":
+		return inStyles
+	}
+	switch {
+	case bytes.HasPrefix(data, []byte("<")):
+		return inMarkup
+	case bytes.HasPrefix(data, []byte("%PDF")):
+		return inPDF
+	}
+	return nil
 }
 
-// Mark gives a PNG, PDF, SVG or HTML file its mark, a program that begins with a comment, and a JSON object; others are
-// left as they are.
-func Mark(data []byte) []byte {
+// Mark gives a file its mark that is a program, a style sheet, HTML, an SVG, PDF or PNG picture, or a JSON object;
+// others are left as they are.
+func Mark(path string, data []byte) []byte {
 	if at := len(data) - len(pngEnd); bytes.HasPrefix(data, pngHead) && bytes.HasSuffix(data, pngEnd) {
 		return slicesOf(data[:at], pngText(made+digest(data[:at])), data[at:])
 	}
-	for _, c := range comments {
-		if bytes.HasPrefix(data, []byte(c.begins)) {
-			return slicesOf(data, []byte(c.before+made+digest(data)+c.after))
-		}
+	if c := commentOf(path, data); c != nil {
+		return slicesOf(data, []byte(c.before+made+digest(data)+c.after))
 	}
 	if rest, ok := bytes.CutSuffix(data, jsonEnd); ok && bytes.HasPrefix(data, []byte("{")) {
 		return slicesOf(rest, []byte(jsonLead+made+digest(data)+`"`), jsonEnd)
@@ -52,25 +72,21 @@ const jsonLead = `,
   "mark": "`
 
 // IsMarked says whether a file was made here, and is as it was then.
-func IsMarked(data []byte) bool {
+func IsMarked(path string, data []byte) bool {
 	at := bytes.LastIndex(data, []byte(made))
 	if at < 0 {
 		return false
 	}
-	if bytes.HasPrefix(data, pngHead) {
-		at -= pngLead
-		return at > 0 && bytes.Equal(Mark(slicesOf(data[:at], pngEnd)), data)
+	lead, end := 0, []byte(nil) // of the mark before its words, and of what a file has after it in any case
+	switch c := commentOf(path, data); {
+	case bytes.HasPrefix(data, pngHead):
+		lead, end = pngLead, pngEnd
+	case c != nil:
+		lead = len(c.before)
+	case bytes.HasPrefix(data, []byte("{")):
+		lead, end = len(jsonLead), jsonEnd
 	}
-	if bytes.HasPrefix(data, []byte("{")) {
-		at -= len(jsonLead)
-		return at > 0 && bytes.Equal(Mark(slicesOf(data[:at], jsonEnd)), data)
-	}
-	for _, c := range comments {
-		if bytes.HasPrefix(data, []byte(c.begins)) && at >= len(c.before) {
-			return bytes.Equal(Mark(data[:at-len(c.before)]), data)
-		}
-	}
-	return false
+	return at >= lead && bytes.Equal(Mark(path, slicesOf(data[:at-lead], end)), data)
 }
 
 func slicesOf(parts ...[]byte) []byte { return bytes.Join(parts, nil) }

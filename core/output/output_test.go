@@ -17,25 +17,28 @@ func TestMark(t *testing.T) {
 	if err := png.Encode(&shot, image.NewGray(image.Rect(0, 0, 3, 2))); err != nil {
 		t.Fatal(err)
 	}
-	for _, text := range []string{"<svg></svg>", "<!doctype html><p>", "%PDF-1.4\n%%EOF", "// A module.\nexport {};\n", "{\n  \"a\": 1\n}\n", shot.String()} {
-		marked := Mark([]byte(text))
-		if !IsMarked(marked) || IsMarked([]byte(text)) {
-			t.Errorf("%q: marked %v, before %v", text, IsMarked(marked), IsMarked([]byte(text)))
+	for path, text := range map[string]string{
+		"a.svg": "<svg></svg>", "a.html": "<!doctype html><p>", "a.pdf": "%PDF-1.4\n%%EOF", "a.json": "{\n  \"a\": 1\n}\n", "a.png": shot.String(),
+		"a.js": "// A module.\nexport {};\n", "a.min.js": "export{};", "a.d.ts": "", "a.css": "{}",
+	} {
+		marked := Mark(path, []byte(text))
+		if !IsMarked(path, marked) || IsMarked(path, []byte(text)) {
+			t.Errorf("%q: marked %v, before %v", text, IsMarked(path, marked), IsMarked(path, []byte(text)))
 		}
 		for i := range marked {
 			other := bytes.Clone(marked)
-			if other[i] ^= 1; IsMarked(other) {
+			if other[i] ^= 1; IsMarked(path, other) {
 				t.Errorf("%q: a change of byte %d is not seen", text, i)
 			}
 		}
-		if IsMarked(append(marked, ' ')) || IsMarked(marked[:len(marked)-1]) {
+		if IsMarked(path, append(marked, ' ')) || IsMarked(path, marked[:len(marked)-1]) {
 			t.Errorf("%q: another end is not seen", text)
 		}
 	}
-	if _, err := png.Decode(bytes.NewReader(Mark(shot.Bytes()))); err != nil {
+	if _, err := png.Decode(bytes.NewReader(Mark("a.png", shot.Bytes()))); err != nil {
 		t.Errorf("the picture cannot be read any more: %v", err)
 	}
-	if text := []byte("component a-b { }"); !bytes.Equal(Mark(text), text) || IsMarked(text) {
+	if text := []byte("component a-b { }"); !bytes.Equal(Mark("a.lien", text), text) || IsMarked("a.lien", text) {
 		t.Error("a text has a mark")
 	}
 }

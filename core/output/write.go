@@ -30,11 +30,11 @@ func Make(path string, data []byte, force bool, sources ...string) error {
 	}
 	switch info, err := os.Stat(path); {
 	case err != nil:
-		return create(path, Mark(data))
+		return create(path, Mark(path, data))
 	case !info.Mode().IsRegular() || isDevicePath(path):
 		return pour(path, data)
 	}
-	return replace(path, Mark(data))
+	return replace(path, Mark(path, data))
 }
 
 // May says why Make would not write a file, as far as that can be told before.
@@ -63,7 +63,7 @@ func May(path string, force bool, sources ...string) error {
 	if err != nil {
 		return written(path, err)
 	}
-	if len(was) > 0 && !force && !IsMarked(was) {
+	if len(was) > 0 && !force && !IsMarked(path, was) {
 		return refuse("name another file, or add --force", "%s is there already, and was not made by lien or was changed since", path)
 	}
 	return nil
