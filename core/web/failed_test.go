@@ -83,3 +83,36 @@ func failure(err error) *engine.Failure {
 	errors.As(err, &f)
 	return f
 }
+
+// TestWhatUsersDidStays: what a user did in a turn that failed stays, as long as nothing that its element shows is another.
+func TestWhatUsersDidStays(t *testing.T) {
+	t.Parallel()
+	b := openBrowser(t)
+	d := parse(t, `component kiln-page {
+  holds lit: boolean = false
+  view {
+    input { type <- "checkbox"; aria-label <- "Open"; .lit <- lit; checked <- false; change -> log [1].at(1 / 0) }
+    button "There and back" { click -> { lit = !lit; lit = !lit } }
+    button "There" { click -> lit = !lit }
+  }
+}
+start kiln-page
+`)
+	e := engine.New(d)
+	if _, err := e.Mount(d.Starts[0]); err != nil {
+		t.Fatal(err)
+	}
+	p, err := b.Beside(d, e, d.Starts[0])
+	if err != nil {
+		t.Fatal(err)
+	}
+	field := elements(e.DOM())[0]
+	for n, want := range []bool{true, true, false} {
+		if err := p.Press(elements(e.DOM())[n], mouse); err != nil && (n > 0 || failure(err) == nil || err.Error() != failure(err).Error()) {
+			t.Error(err)
+		}
+		if is := field.Live().Checked; is != want {
+			t.Errorf("after press %d it is %v, want %v", n, is, want)
+		}
+	}
+}

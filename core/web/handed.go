@@ -60,6 +60,27 @@ func shown(d *design.Design) map[*design.Member]bool {
 	return list
 }
 
+// memberShown is the member that is all of what a text or an attribute shows, as it is, if its values are plain; or nil. A
+// piece that shows a cell needs no working out: what is written to the cell goes straight to the page.
+func memberShown(e types.Expr) *design.Member {
+	if t, ok := e.(*types.Template); ok && len(t.Exprs) == 1 && t.Texts[0]+t.Texts[1] == "" {
+		e = t.Exprs[0]
+	}
+	ref, ok := e.(*types.Ref)
+	if !ok {
+		return nil
+	}
+	m, ok := ref.Symbol.(*design.Member)
+	if !ok || m.Call || !isPlain(m.Type()) {
+		return nil
+	}
+	switch m.Kind {
+	case design.Holds, design.Takes, design.Shares:
+		return m
+	}
+	return nil
+}
+
 // handedOn is the member of the user that a link hands down as it is, to one who only shows it; or nil.
 func (w *writer) handedOn(l *design.Given) *design.Member {
 	ref, ok := l.Unit.Expr.(*types.Ref)

@@ -1,8 +1,11 @@
 package web
 
 import (
+	"bytes"
 	"strings"
 	"testing"
+
+	"lien/core/drive"
 )
 
 // TestHandedOn: what a component only shows is its user's value itself; where code reads it, or it is there under a
@@ -50,5 +53,74 @@ start kiln-page
 				t.Errorf("%s, %s: want %q\n%s", c.member, c.use, c.want, text)
 			}
 		}
+	}
+}
+
+// TestLetGo: what was taken off the page, or never came to stand on it, is let go, also where it showed a cell that stays.
+func TestLetGo(t *testing.T) {
+	t.Parallel()
+	b := openBrowser(t)
+	d := parse(t, `
+component kiln-lamp {
+  takes lit: boolean
+  view { p { .lit <- lit; title <- lit; `+"`${lit}`"+` } }
+}
+
+component kiln-page {
+  holds lit: boolean = true
+  holds there: boolean = true
+  holds list: number[] = []
+  view {
+    when there { kiln-lamp { lit <- lit }; hr { hidden <- lit } } else { each n in list by n { s { .lit <- lit; b `+"`${1 / n}`"+` } } }
+    button "Take away" { click -> there = false }
+    button "Fail" { click -> list = [1, 0] }
+    button "Dim" { click -> lit = false }
+  }
+}
+
+start kiln-page
+`)
+	files, err := Build(d, Options{Start: d.Starts[0]})
+	if err != nil {
+		t.Fatal(err)
+	}
+	pages := map[string][]byte{}
+	for _, f := range files {
+		pages["/"+f.Path] = f.Text
+	}
+	pages["/index.html"] = bytes.Replace(pages["/index.html"], []byte("<script "), []byte(`<script>
+const made = [];
+const create = document.createElement;
+document.createElement = name => {
+  const el = create.call(document, name);
+  made.push(new WeakRef(el));
+  return el;
+};
+</script>
+<script `), 1)
+	if err := drive.In(b.session).Open(isolated(t, pages) + "/index.html"); err != nil {
+		t.Fatal(err)
+	}
+	const script = `
+const press = name => [...document.querySelectorAll("button")].find(b => b.textContent === name).click();
+const left = () => made.map(r => r.deref()).filter(el => el && !el.isConnected).map(el => el.localName);
+(async () => {
+  const before = made.filter(r => r.deref()?.localName !== "button").length;
+  press("Take away");
+  press("Fail");
+  for (let i = 0; i < 100 && left().length > 0; i++) { // until the memory is looked through
+    const waste = Array.from({ length: 100 }, () => new Array(10_000).fill(i));
+    await new Promise(done => setTimeout(done, waste.length / 10));
+  }
+  press("Dim");
+  return [before, made.length, ...left()].join(" ");
+})().then(arguments[0], why => arguments[0](String(why)));
+`
+	var is string
+	if err := b.session.RunAsync(script, &is); err != nil {
+		t.Fatal(err)
+	}
+	if is != "3 10" { // made are three elements, three buttons, and two items with what is in them
+		t.Errorf("before, in all and left are %s", is)
 	}
 }

@@ -57,3 +57,43 @@ start kiln-page
 		}
 	}
 }
+
+// TestFieldsInTurns: until a turn refreshes the page, a form goes by what its fields were before.
+func TestFieldsInTurns(t *testing.T) {
+	t.Parallel()
+	b := openBrowser(t)
+	d := parse(t, `component kiln-page {
+  holds off: boolean = false
+  holds was: string = ""
+  view {
+    form named sheet {
+      aria-label <- "Firing"
+      input { name <- "note"; aria-label <- "Note"; disabled <- off }
+    }
+    output `+"`${was}`"+`
+    button "Lock" { click -> { off = !off; was = sheet.values.note ?? "none" } }
+  }
+}
+start kiln-page
+`)
+	e := engine.New(d)
+	if _, err := e.Mount(d.Starts[0]); err != nil {
+		t.Fatal(err)
+	}
+	p, err := b.Beside(d, e, d.Starts[0])
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := p.Type(elements(e.DOM())[1], "ash"); err != nil {
+		t.Fatal(err)
+	}
+	for _, want := range []string{"ash", "none", "ash"} {
+		list := elements(e.DOM())
+		if err := p.Press(list[3], mouse); err != nil {
+			t.Fatal(err)
+		}
+		if is := list[2].Children()[0].Text; is != want {
+			t.Errorf("it was %q, want %q", is, want)
+		}
+	}
+}

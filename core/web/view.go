@@ -42,6 +42,9 @@ func (c *code) node(n design.Node, level int) string {
 		if k, ok := n.Unit.Expr.(*types.Const); ok {
 			return "lien.text(" + quoted(value.Text(k.Value)) + ")"
 		}
+		if m := memberShown(n.Unit.Expr); m != nil {
+			return "lien.text(null, " + quoted(m.Label) + ")"
+		}
 		return "lien.text(" + c.reader(&n.Unit) + ")"
 	case *design.When:
 		branches := make([]string, len(n.Branches))
@@ -158,6 +161,9 @@ func kindOf(tag, attr string) string {
 func (c *code) attr(name, kind string, u *design.Unit) string {
 	if k, ok := u.Expr.(*types.Const); ok {
 		return "{ name: " + quoted(name) + kind + ", value: " + constant(k.Value) + " }"
+	}
+	if m := memberShown(u.Expr); m != nil {
+		return "{ name: " + quoted(name) + kind + ", member: " + quoted(m.Label) + " }"
 	}
 	return "{ name: " + quoted(name) + kind + ", code: " + c.reader(u) + " }"
 }

@@ -1,6 +1,6 @@
 // Rendered blocks: the body of a component, a branch, an item; and the pieces that show them.
 
-import { fail, same, show } from "./values.js";
+import { fail, same, show, text as textOf } from "./values.js";
 import { Node, cell, change, compute, derived, dirty, dropDeps, keepOld, now, onFailure, read, untracked, update, write } from "./nodes.js";
 import { moved } from "./dom.js";
 import { turn } from "./turns.js";
@@ -18,6 +18,7 @@ export class Block {
   locals = null; // of an item: the item, its index and what is named in it; of a fill: what it receives
   parts = [];
   nodes = []; // those that stand in it, to be let go with it
+  shows = []; // cells, each with a piece that shows it as it is
   names = []; // that stand for something in it
   gone = false;
   absent = false; // its item is not in the list any more
@@ -98,6 +99,20 @@ export function effect(code, block, part) {
   return n;
 }
 
+/**
+ * What a piece shows: always the same, what a cell holds, or what is worked out. Fields are worked out: when they are
+ * shown, their properties go back to what they are linked to, and so they are not for what changed and changed back; and
+ * a form goes by what they were at the last refresh.
+ */
+export function source(t, block, part) {
+  if (t.fixed) return t.fixed;
+  const n = block.inst.nodes[t.member];
+  if (!n || n.code || part.t.linked || part.t.field) return effect(t.code ?? (own => own[t.member]), block, part);
+  (n.pieces ??= new Set()).add(part);
+  block.shows.push({ n, part });
+  return n;
+}
+
 export function unmount(b, parent) {
   now.undo.push({ back: () => revive(b), end: () => release(b) });
   retire(b);
@@ -126,6 +141,7 @@ export function revive(b) {
 
 export function release(b) {
   for (const n of b.nodes) dropDeps(n, 0);
+  for (const { n, part } of b.shows) n.pieces.delete(part);
   for (const p of b.parts) p.release();
 }
 
@@ -133,20 +149,20 @@ class TextPart extends Part {
   nothing = "";
   constructor(t, block, parent) {
     super(t, block, parent);
-    this.text = t.fixed ?? effect(t.code, block, this);
-    this.dom = document.createTextNode(this.text.val);
+    this.text = source(t, block, this);
+    this.dom = document.createTextNode(textOf(this.text.val));
   }
   refresh() {
     now.shown.add(this);
   }
   show() {
-    this.dom.data = this.text.val;
+    this.dom.data = textOf(this.text.val);
   }
 }
 
-/** A text of a view. */
-export function text(code) {
-  return { code, fixed: typeof code === "string" ? { val: code } : null, mount(b, parent) { return new TextPart(this, b, parent); } };
+/** A text of a view: always the same, worked out, or a member. */
+export function text(code, member) {
+  return { code, member, fixed: typeof code === "string" ? { val: code } : null, mount(b, parent) { return new TextPart(this, b, parent); } };
 }
 
 class WhenPart extends Part {

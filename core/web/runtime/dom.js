@@ -25,9 +25,15 @@ export function collect(parts, out = []) {
 /** Puts what changed into the document, or back, when a turn has failed. */
 export function commit(back) {
   for (const h of now.holders) if (!h.block || !h.block.gone) arrange(h.dom, collect(h.parts));
-  for (const p of now.shown) if (!p.block.gone) p.show(back);
+  showAll(now.shown, back);
+  for (const n of now.told) showAll(n.pieces, back);
   now.holders.clear();
   now.shown.clear();
+  now.told.clear();
+}
+
+function showAll(pieces, back) {
+  for (const p of pieces) if (!p.block.gone) p.show(back);
 }
 
 // arrange makes nodes the children of an element, and moves no more of them than it has to.

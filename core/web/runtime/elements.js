@@ -2,7 +2,7 @@
 
 import { now } from "./nodes.js";
 import { fail, text } from "./values.js";
-import { effect, nameIt } from "./blocks.js";
+import { nameIt, source } from "./blocks.js";
 import { Part } from "./parts.js";
 import { moved } from "./dom.js";
 import { listen } from "./events.js";
@@ -31,7 +31,7 @@ class ElementPart extends Part {
     super(t, block, parent);
     this.dom = create(this, t.tag, parent);
     this.dom[PIECE] = this;
-    this.attrs = t.still ?? t.attrs.map(a => a.fixed ?? effect(a.code, block, this));
+    this.attrs = t.still ?? t.attrs.map(a => source(a, block, this));
     mark(this);
     this.showAttrs(); // what an element is decides what its children make of it
     this.parts = [];
@@ -120,7 +120,7 @@ export function resetProps() {
 
 /** Attributes, of which those that are always the same need not be worked out. */
 export function fixed(attrs) {
-  for (const a of attrs) if (!a.code) a.fixed = { val: a.value };
+  for (const a of attrs) if ("value" in a) a.fixed = { val: a.value };
   return attrs;
 }
 

@@ -13,6 +13,7 @@ export const now = {
   since: 0, // where in it the last refresh ended
   window: 1, // counts refreshes
   epoch: 1, // counts what may decide whether a place is ending
+  told: new Set(), // cells that pieces show as they are
   marked: [],
   queue: [], // pieces of the page that may show something else
   stale: [], // lists whose items have not been told
@@ -57,6 +58,7 @@ export class Node {
   seen = 0;
   early = 0; // since which refresh it has the value
   label = "";
+  pieces = null; // of a cell: those that show it as it is
   matches = null; // of a cell that is compared with keys: what depends on its being one of them, by the key
   of = null; // the cell that such a match is of
 
@@ -162,6 +164,7 @@ export function holds(n, v) {
 
 // touch marks those that depend on a cell, and on whether it holds one of some values.
 function touch(n, values) {
+  if (n.pieces) now.told.add(n);
   for (const s of n.subs) mark(s, dirty);
   for (const v of values) for (const s of n.matches?.get(v)?.subs ?? none) mark(s, dirty);
 }

@@ -1,6 +1,6 @@
 // What style sheets go by: classes from the users of a component, and marks that say who wrote an element.
 
-import { effect } from "./blocks.js";
+import { source } from "./blocks.js";
 import { joined } from "./elements.js";
 
 const none = Object.freeze([]);
@@ -25,7 +25,7 @@ export function slots() {
 /** Marks an element with the components that wrote it, and with those that were given it, as far as they have styles. */
 export function mark(el) {
   const { t, block, dom } = el;
-  el.lent = t.root ? lenders(t, block).map(use => ({ use, marks: use.t.marks.map(m => m.fixed ?? effect(m.code, use.block, el)) })) : none;
+  el.lent = t.root ? lenders(t, block).map(use => ({ use, marks: use.t.marks.map(m => source(m, use.block, el)) })) : none;
   if (!slotted && !block.inst.comp.styled && el.lent.length === 0) return;
   const of = [block.inst, ...el.lent.map(l => l.use.inst)].filter(i => i.comp.styled).map(i => i.comp.name);
   if (of.length > 0) dom.setAttribute("data-lien-of", of.join(" "));
