@@ -287,8 +287,13 @@ func (c *code) lambda(x *types.Lambda) string {
 }
 
 func (c *code) method(x *types.Method) string {
-	args := append([]string{quoted(x.Name), c.at(x.Span())}, c.exprs(x.Args)...)
-	call := func(of string) string { return "lien.method(" + of + ", " + strings.Join(args, ", ") + ")" }
+	args := c.exprs(x.Args)
+	call := func(of string) string {
+		if x.Name == "toFixed" || x.Name == "charCodeAt" { // which fail for some numbers
+			return "lien." + x.Name + "(" + of + ", " + c.at(x.Span()) + after(args) + ")"
+		}
+		return "lien.method(" + of + ", " + quoted(x.Name) + ", " + c.at(x.Span()) + after(args) + ")"
+	}
 	of := c.receiver(x.Recv)
 	switch {
 	case x.Optional:

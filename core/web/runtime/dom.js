@@ -4,8 +4,6 @@ import { now } from "./nodes.js";
 
 now.shown = new Set(); // pieces that show something else
 now.holders = new Set(); // elements that contain something else
-now.moved = false; // instances came, went or moved
-now.again = []; // nodes of what was revived
 
 /** Notes that a holder contains something else. A holder has dom, and parts. */
 export function moved(holder) {

@@ -5,17 +5,14 @@ import { now } from "./nodes.js";
 import { pieceOf } from "./elements.js";
 import { fieldOf, formValues, formsChanged, leaving, resetFields, resetsForm, touch } from "./forms.js";
 
-// These do not bubble: only the element that they are raised on hears them.
-const still = new Set(["focus", "blur", "mouseenter", "mouseleave", "pointerenter", "pointerleave", "load", "error", "scroll", "toggle",
-  "beforetoggle", "close", "cancel", "invalid", "scrollend"]);
-
 const heard = new Set(["outside"]); // which is no event of the document
 
 /** Lets an event of the document be heard. */
 export function listen(name) {
   if (heard.has(name)) return;
   heard.add(name);
-  document.addEventListener(name, hear, still.has(name));
+  document.addEventListener(name, hear);
+  document.addEventListener(name, e => e.bubbles || hear(e), true);
 }
 
 for (const name of ["input", "change", "toggle", "submit", "reset", "focusout"]) listen(name);
@@ -24,7 +21,7 @@ function hear(e) {
   const target = pieceOf(e.target);
   const resets = target && resetsForm(e, target);
   const kept = raise(e, e.type, on(e), target && changes(e, target));
-  if (resets && kept) turn("the fields of a form are reset", () => resetFields(target));
+  if (resets && kept) resetFields(target);
 }
 
 /**
@@ -50,10 +47,9 @@ export function raise(e, name, path, change) {
   return !event.prevented;
 }
 
-// on is the path of an event, innermost first.
+// on is the path of an event, innermost first. What does not bubble only the element hears that it is raised on.
 function on(e) {
-  if (still.has(e.type)) return pieceOf(e.target) ? [pieceOf(e.target)] : [];
-  return e.composedPath().map(pieceOf).filter(Boolean);
+  return (e.bubbles ? e.composedPath() : [e.target]).map(pieceOf).filter(Boolean);
 }
 
 // changes is what the user changed with an event.

@@ -3,7 +3,7 @@
 import { fail, same } from "./values.js";
 import { cell, change, now, onFailure, read, write } from "./nodes.js";
 import { piecesOf } from "./parts.js";
-import { maxRounds } from "./turns.js";
+import { maxRounds, turn } from "./turns.js";
 
 /** The forms whose values somebody reads. */
 const asked = new Set();
@@ -174,6 +174,10 @@ export function resetsForm(e, el) {
 
 /** Gives the fields of a form their first values. */
 export function resetFields(form) {
+  turn("the fields of a form are reset", () => reset(form));
+}
+
+function reset(form) {
   const list = fieldsIn(form);
   for (const { used } of list) {
     if (!used) continue;

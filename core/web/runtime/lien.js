@@ -1,6 +1,6 @@
 // What the components of a page share.
 
-export { among, field, finite, item, listOf, maybe, method, number, numberOnly, plus, put, same, short, show, text as textOf, there } from "./values.js";
+export { among, charCodeAt, field, finite, item, listOf, maybe, method, number, numberOnly, plus, put, same, short, show, text as textOf, there, toFixed } from "./values.js";
 export { each, setItem, slot, text, use, when } from "./blocks.js";
 export { callElement, element } from "./elements.js";
 export { prevent } from "./events.js";

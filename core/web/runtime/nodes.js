@@ -7,17 +7,33 @@ export const clean = 0;
 export const maybe = 1; // something that it depends on may have changed
 export const dirty = 2; // something that it depends on has changed
 
-/** The turn that runs, as the nodes know it. */
-export const now = {
-  undo: [], // what the turn changed: { node, was } of values, { back } of all else
-  since: 0, // where in it the last refresh ended
-  window: 1, // counts refreshes
-  epoch: 1, // counts what may decide whether a place is ending
-  told: new Set(), // cells that pieces show as they are
+/** What a turn notes: nothing so far. */
+export const blank = () => ({
+  undo: [], // what it changed: { node, was } of values, { back } of all else
   marked: [],
   queue: [], // pieces of the page that may show something else
   stale: [], // lists whose items have not been told
   following: [],
+  again: [], // nodes of what was revived
+  moved: false, // instances came, went or moved
+  opening: [],
+  arriving: [],
+  leaving: [],
+  lasting: new Set(), // instances that are gone and still do what they do when they go
+  touched: [], // elements that the user changed
+  fielded: false, // something was put into a field
+  calls: [], // of methods of elements, when it is over
+  reports: [], // to the world, when it is over
+});
+
+/** The turn that runs. */
+export const now = {
+  ...blank(),
+  event: null,
+  since: 0, // where in what it changed the last refresh ended
+  window: 1, // counts refreshes
+  epoch: 1, // counts what may decide whether a place is ending
+  told: new Set(), // cells that pieces show as they are
   kept: false,
   reconcile: () => {}, // tells the items of stale lists; the lists set it
 };

@@ -1,10 +1,10 @@
 // Services, and the questions to them that wait.
 
-import { now, onFailure } from "./nodes.js";
+import { onFailure } from "./nodes.js";
 import { IN } from "./instances.js";
 import { turn } from "./turns.js";
 import { after } from "./timers.js";
-import { sent } from "./sending.js";
+import { send, stopSending } from "./sending.js";
 
 /** The questions that wait, the oldest first. */
 let asks = [];
@@ -20,7 +20,7 @@ export function endAsks(i) {
   const mine = asks.filter(a => a.inst === i);
   if (mine.length === 0) return;
   setAsks(asks.filter(a => a.inst !== i));
-  now.calls.push(() => { for (const a of mine) a.stop?.abort(); });
+  stopSending(mine);
 }
 
 /** Asks an operation of a service. Its stand-in answers in its time, in another turn. */
@@ -29,16 +29,15 @@ export function ask(own, op, args, got, failed) {
   if (i.gone) return;
   const a = { inst: i, op, args, got, failed };
   setAsks([...asks, a]);
-  if (op.send) {
-    now.calls.push(() => { if (asks.includes(a)) sent(a, settle); });
-    return;
-  }
-  if (op.after) after(i, op.name, Math.max(0, op.after(...args)), () => answered(a));
+  if (op.send) send(a, waits, settle);
+  else if (op.after) after(i, op.name, Math.max(0, op.after(...args)), () => answered(a));
 }
+
+const waits = a => asks.includes(a);
 
 // settle lets a question no longer wait, and does what follows from it, if somebody still waits.
 function settle(a, then) {
-  if (!asks.includes(a)) return;
+  if (!waits(a)) return;
   setAsks(asks.filter(o => o !== a));
   then();
 }

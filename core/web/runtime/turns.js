@@ -2,7 +2,7 @@
 // everything is put back.
 
 import { Failure, fail } from "./values.js";
-import { abandon, clean, dirty, mark, markAll, now, openWindow, untracked, update } from "./nodes.js";
+import { abandon, blank, clean, dirty, mark, markAll, now, openWindow, untracked, update } from "./nodes.js";
 import { inOrder, items, shown } from "./places.js";
 import { commit } from "./dom.js";
 import { resetProps } from "./elements.js";
@@ -12,8 +12,6 @@ import { settleFollows } from "./follows.js";
 import { regather } from "./gathers.js";
 import { runHooks, sorted } from "./hooks.js";
 import { openAll } from "./openings.js";
-
-Object.assign(now, { opening: [], arriving: [], leaving: [], calls: [], reports: [], lasting: new Set(), touched: [], event: null, fielded: false });
 
 /** After so many rounds a turn is held not to settle. */
 export const maxRounds = 100;
@@ -141,8 +139,7 @@ function rollback() {
     } else u.back?.();
   }
   for (const n of now.again) again.add(n);
-  Object.assign(now, { undo: [], marked: [], queue: [], stale: [], following: [], arriving: [], leaving: [], calls: [], reports: [], opening: [], touched: [], fielded: false, moved: false, again: [] });
-  now.lasting.clear();
+  Object.assign(now, blank());
   now.epoch++;
   openWindow();
   for (const n of again) {

@@ -5,7 +5,6 @@ export class Failure extends Error {
   /** @param {string} message @param {string} [at] the place in the design */
   constructor(message, at = "") {
     super(at ? `${at}: ${message}` : message);
-    this.name = "Failure";
   }
 }
 
@@ -135,13 +134,19 @@ const lists = {
   findLast: (l, f) => l.findLast(f) ?? null,
 };
 
-/** A method of a text, number or list. */
+/** A number as text. */
+export function toFixed(n, at, decimals) {
+  return decimals >= 0 && decimals <= 100 ? there(n, at, "toFixed").toFixed(decimals) : fail(at, "toFixed takes 0 to 100 decimals");
+}
+
+/** The code of a text's character. */
+export function charCodeAt(s, at, i) {
+  return i >= 0 && i < there(s, at, "charCodeAt").length ? s.charCodeAt(i) : fail(at, `there is no character ${i} in ${show(s)}`);
+}
+
+/** A method of a text or list. */
 export function method(v, name, at, ...args) {
-  if (v === null) fail(at, `what stands before .${name} is null`);
-  if (name === "toFixed") {
-    return args[0] >= 0 && args[0] <= 100 ? v.toFixed(args[0]) : fail(at, "toFixed takes 0 to 100 decimals");
-  }
-  if (name === "charCodeAt" && !(args[0] >= 0 && args[0] < v.length)) fail(at, `there is no character ${args[0]} in ${show(v)}`);
+  there(v, at, name);
   const own = (Array.isArray(v) ? lists : texts)[name];
   const out = own ? own(v, ...args) : v[name](...args);
   return typeof out === "string" || Array.isArray(out) ? short(out, at) : out;

@@ -1,3 +1,4 @@
 // A design whose services are asked of what stands in for them.
 
-export function sent() {}
+export function send() {}
+export function stopSending() {}
