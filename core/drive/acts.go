@@ -127,14 +127,9 @@ func (b *Browser) Drag(el, to *page.Element) error {
 
 // Type replaces what a field holds, key by key.
 func (b *Browser) Type(el *page.Element, text string) error {
-	ref, err := b.ref(el)
-	if err != nil {
-		return err
-	}
-	if err := b.session.Run(`const el = arguments[0];
-		el.focus();
+	if err := b.run(el, `el.focus();
 		if (el.select) el.select(); else getSelection().selectAllChildren(el);
-		if (arguments[1] === "") document.execCommand("delete");`, nil, ref, text); err != nil {
+		if (given === "") document.execCommand("delete");`, text); err != nil {
 		return err
 	}
 	a := &webdriver.Actions{}
@@ -148,14 +143,23 @@ func (b *Browser) Type(el *page.Element, text string) error {
 	return b.perform(a)
 }
 
-// script runs the body of a function on an element, which is its first argument, and waits until
-// what it sets off is done.
-func (b *Browser) script(el *page.Element, body string, args ...any) error {
-	ref, err := b.ref(el)
-	if err != nil {
-		return err
+// run runs statements on an element, el, with what it is given.
+func (b *Browser) run(el *page.Element, body string, given any) error {
+	n, ok := b.numbers[el]
+	if !ok {
+		return errGone
 	}
-	if err := b.session.Run(body, nil, append([]any{ref}, args...)...); err != nil {
+	var there bool
+	err := b.session.Run("const el = globalThis.__lienKnown?.elements[arguments[0]]?.deref(), given = arguments[1];\nif (!el) return false;\n"+body+"\nreturn true", &there, n, given)
+	if err == nil && !there {
+		err = errGone
+	}
+	return err
+}
+
+// script is run, and waits until what it sets off is done.
+func (b *Browser) script(el *page.Element, body string, given any) error {
+	if err := b.run(el, body, given); err != nil {
 		return err
 	}
 	return b.perform(&webdriver.Actions{})
@@ -163,9 +167,8 @@ func (b *Browser) script(el *page.Element, body string, args ...any) error {
 
 // Put gives a slider, or a field that is not typed into, a value, and reports it.
 func (b *Browser) Put(el *page.Element, text string) error {
-	return b.script(el, `const [el, text] = arguments;
-		el.focus();
-		Object.getOwnPropertyDescriptor(Object.getPrototypeOf(el), "value").set.call(el, text);
+	return b.script(el, `el.focus();
+		Object.getOwnPropertyDescriptor(Object.getPrototypeOf(el), "value").set.call(el, given);
 		for (const name of ["input", "change"]) el.dispatchEvent(new Event(name, { bubbles: true }));`, text)
 }
 
@@ -175,23 +178,21 @@ func (b *Browser) Choose(el *page.Element, options ...*page.Element) error {
 	for i, o := range options {
 		values[i] = o.OptionValue()
 	}
-	return b.script(el, `const [el, values] = arguments;
-		el.focus();
+	return b.script(el, `el.focus();
 		const was = [...el.options].map((o) => o.selected);
-		for (const o of el.options) o.selected = values.includes(o.value);
+		for (const o of el.options) o.selected = given.includes(o.value);
 		if ([...el.options].some((o, i) => o.selected !== was[i]))
 			for (const name of ["input", "change"]) el.dispatchEvent(new Event(name, { bubbles: true }));`, values)
 }
 
 // Paste pastes a text into an element, which gets the focus.
 func (b *Browser) Paste(el *page.Element, text string) error {
-	return b.script(el, `const [el, text] = arguments;
-		el.focus();
+	return b.script(el, `el.focus();
 		const data = new DataTransfer();
-		data.setData("text/plain", text);
+		data.setData("text/plain", given);
 		const target = document.activeElement ?? document.body;
 		if (target.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true })))
-			document.execCommand("insertText", false, text);`, text)
+			document.execCommand("insertText", false, given);`, text)
 }
 
 // Key presses a chord on an element, or where the focus is.
@@ -224,5 +225,5 @@ func (b *Browser) FocusOn(el *page.Element) error {
 		}
 		return b.perform(&webdriver.Actions{})
 	}
-	return b.script(el, "arguments[0].focus()")
+	return b.script(el, "el.focus()", nil)
 }

@@ -43,6 +43,7 @@ type Engine struct {
 	marked    []*node       // by writes of this turn, whether worked out again since or not
 	queue     []*node       // what the page shows and may have changed
 	following []*node       // what is followed and may have changed
+	unshown   []*node       // what the page shows and what is followed that may have changed before the turn
 	skipped   []*node       // the same, in places that are ending
 	leaving   []*Instance   // unmounted, with hooks to run
 	lasting   []*Instance   // contexts that are unmounted and end only after all that is inside has

@@ -18,11 +18,14 @@ func (e *Engine) flushed(err error) error {
 		e.page.Forget()
 		return e.endless(err)
 	}
-	if len(e.queue) == 0 {
+	if !e.behind() {
 		return nil
 	}
 	return e.raise("the fields of a form changed", nil, func() {})
 }
+
+// behind says whether something that changed between turns is not shown, or what follows it has not run.
+func (e *Engine) behind() bool { return len(e.queue)+len(e.following) > 0 }
 
 // endless is an error of the page as the failure of a turn, with its place.
 func (e *Engine) endless(err error) error {

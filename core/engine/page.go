@@ -157,7 +157,9 @@ func (h *host) Elements(visit func(*page.Element) bool) {
 
 func (h *host) Contents() []page.Node { return asPage((*Engine)(h).Page()) }
 
-func (h *host) Hears(event string) bool { return h.program.hears[event] || event == "cancel" }
+func (h *host) Hears(event string) bool {
+	return h.program.hears[event] || event == "cancel" || event == "blur" && (*Engine)(h).behind()
+}
 
 func (h *host) Replaced(el *page.Element, old page.Props) {
 	e := (*Engine)(h)
@@ -185,6 +187,9 @@ func (h *host) Dispatch(ev *page.Event, change func()) error {
 		x := of(el)
 		return x != nil && !x.block.gone && x.t.handlers[ev.Name] != nil
 	}) {
+		if ev.Name == "blur" {
+			return e.flushed(nil)
+		}
 		return nil
 	}
 	return e.eventTurn(ev, change)

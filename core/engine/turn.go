@@ -62,6 +62,7 @@ const (
 // turn runs a cause to the end: handlers, refresh, properties. If it
 // fails, everything is put back.
 func (e *Engine) turn(cause string, handlers func()) (rec *Record, err error) {
+	e.unshown = append(append(e.unshown[:0], e.queue...), e.following...)
 	e.end()
 	e.record = &Record{Cause: cause, engine: e}
 	e.kept, e.level = false, 0
@@ -208,7 +209,7 @@ func (e *Engine) rollback() {
 	e.following, e.skipped, e.leaving, e.arriving, e.calls, e.toOpen, e.leaves = nil, nil, nil, nil, nil, nil, false
 	e.queue, e.stale, e.touched, e.event, e.acting = e.queue[:0], e.stale[:0], e.touched[:0], nil, nil
 	e.grouped = e.grouped[:0]
-	again = e.takeBack(e.undo, again)
+	again = append(e.takeBack(e.undo, again), e.unshown...)
 	e.undo = e.undo[:0]
 	e.openWindow()
 	e.epoch++

@@ -53,6 +53,7 @@ func OpenBrowser(ctx context.Context) (*Browser, error) {
 		d.Close()
 		return nil, err
 	}
+	s.Direct(true) // built pages open no dialogs of the browser
 	at, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		s.Close()

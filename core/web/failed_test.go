@@ -116,3 +116,62 @@ start kiln-page
 		}
 	}
 }
+
+// TestTouched: a field is touched when it was changed or left, before anybody hears of that, and also where a turn fails
+// that comes of it.
+func TestTouched(t *testing.T) {
+	t.Parallel()
+	b := openBrowser(t)
+	d := parse(t, `component kiln-page {
+  holds seen: string = ""
+  holds times: number = 0
+  derives touched = sheet.touched
+  follows touched { times += 1 }
+  view {
+    form named sheet {
+      aria-label <- "Firing"
+      submit -> log [1].at(1 / 0)
+      input { name <- "note"; aria-label <- "Note"; blur -> seen = `+"`${seen} blur ${sheet.touched} ${times}`"+`; focusout -> seen = `+"`${seen} out ${times}`"+` }
+      input { name <- "kg"; aria-label <- "Kg"; change -> log [1].at(1 / 0) }
+      input { name <- "rack"; aria-label <- "Rack" }
+    }
+    button "Reset" { click -> { sheet.reset(); seen = "" } }
+    output `+"`${sheet.touched}, ${times} times,${seen}`"+`
+  }
+}
+start kiln-page
+`)
+	e := engine.New(d)
+	if _, err := e.Mount(d.Starts[0]); err != nil {
+		t.Fatal(err)
+	}
+	p, err := b.Beside(d, e, d.Starts[0])
+	if err != nil {
+		t.Fatal(err)
+	}
+	list := elements(e.DOM())
+	note, kg, rack, output, reset := list[1], list[2], list[3], list[5], list[4]
+	again := func() error { return p.Press(reset, mouse) }
+	for _, c := range []struct {
+		name, want string
+		do         func() error
+	}{
+		{"into a field", "false, 0 times,", func() error { return p.FocusOn(note) }},
+		{"out of it", "true, 1 times, blur true 0 out 1", func() error { return p.FocusOn(rack) }},
+		{"as it was first", "false, 2 times,", again},
+		{"out of one that hears nothing", "false, 2 times,", func() error { return p.FocusOn(rack) }},
+		{"to another one", "true, 3 times,", func() error { return p.FocusOn(note) }},
+		{"as it was first", "false, 4 times,", again},
+		{"changed, in a turn that fails", "true, 4 times,", func() error { return p.Put(kg, "7") }},
+		{"as it was first", "false, 4 times,", again},
+		{"into another one", "false, 4 times,", func() error { return p.FocusOn(note) }},
+		{"out of it, before a turn that fails", "true, 5 times, blur true 4 out 5", func() error { return p.Key(rack, "Enter") }},
+	} {
+		if err := c.do(); err != nil && (failure(err) == nil || err.Error() != failure(err).Error()) {
+			t.Errorf("%s: %v", c.name, err)
+		}
+		if is := output.Children()[0].Text; is != c.want {
+			t.Errorf("%s: it is %q, want %q", c.name, is, c.want)
+		}
+	}
+}

@@ -15,7 +15,7 @@ func TestGenerated(t *testing.T) {
 	t.Parallel()
 	many, steps := 3, 8
 	if *judge {
-		many, steps = 80**more, 25
+		many, steps = 40**more, 60
 	}
 	taken := inWindows(t, many, func(b *Browser, job int) int {
 		r := rand.New(rand.NewPCG(uint64(job), 21))

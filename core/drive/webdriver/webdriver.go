@@ -132,6 +132,7 @@ type Session struct {
 	driver *Driver
 	path   string
 	ctx    context.Context
+	direct bool // scripts are run by the browser's own command
 }
 
 // Open opens a browser window of 1280 by 800, without a monitor if headless. What is asked of it
@@ -214,6 +215,9 @@ func (s *Session) Run(script string, result any, args ...any) error {
 	if args == nil {
 		args = []any{}
 	}
+	if s.runs(result, args) {
+		return s.evaluate(script, false, result, args)
+	}
 	return s.post("/execute/sync", map[string]any{"script": script, "args": args}, result)
 }
 
@@ -221,6 +225,9 @@ func (s *Session) Run(script string, result any, args ...any) error {
 func (s *Session) RunAsync(script string, result any, args ...any) error {
 	if args == nil {
 		args = []any{}
+	}
+	if s.runs(result, args) {
+		return s.evaluate(script, true, result, args)
 	}
 	return s.post("/execute/async", map[string]any{"script": script, "args": args}, result)
 }

@@ -15,7 +15,7 @@ export function listen(name) {
   document.addEventListener(name, e => e.bubbles || hear(e), true);
 }
 
-for (const name of ["input", "change", "toggle", "submit", "reset", "focusout"]) listen(name);
+for (const name of ["input", "change", "toggle", "submit", "reset", "blur"]) listen(name);
 
 function hear(e) {
   const target = pieceOf(e.target);
@@ -66,7 +66,7 @@ function changes(e, el) {
         touch(fieldOf(el));
         now.touched.push(el);
       };
-    case "focusout":
+    case "blur":
       return leaving(fieldOf(el));
     case "toggle":
       return () => {

@@ -161,7 +161,7 @@ export function leaving(field) {
 /** Notes that a field was changed by its user, or left. */
 export function touch(field) {
   if (!field || field.touched) return;
-  change(field, { touched: true });
+  field.touched = true; // also if the turn fails: it was
   formsChanged();
 }
 

@@ -1,0 +1,103 @@
+package web
+
+import (
+	"math/rand/v2"
+	"testing"
+
+	"lien/core/design"
+)
+
+// TestMixed: pages written at random, with forms, dialogs, questions, gathered lists and what takes the focus, are the
+// engine's after every step of walks at random.
+func TestMixed(t *testing.T) {
+	t.Parallel()
+	many, steps := 3, 8
+	if *judge {
+		many, steps = 30**more, 60
+	}
+	taken := inWindows(t, many, func(b *Browser, job int) int {
+		r := rand.New(rand.NewPCG(uint64(job), 34))
+		text := mixed(r)
+		d := design.Parse("kiln.lien", text)
+		if d.Failed() {
+			f := d.Errors()[0]
+			t.Errorf("seed %d: %s: %s\n%s", job, d.Set.Position(f.Span.Start), f.Message, text)
+			return 0
+		}
+		b.Minified = job%2 == 1
+		taken, err := walk(b, d, r, steps)
+		if err != nil {
+			t.Errorf("seed %d: %v\n%s", job, err, text)
+		}
+		return taken
+	})
+	t.Logf("%d steps were taken", taken)
+	if taken < many*steps/2 {
+		t.Error("too few to tell anything")
+	}
+}
+
+func mixed(r *rand.Rand) string {
+	g := &generating{Rand: r}
+	g.line("type Ware = { id: string, name: string, kg: number, fired: boolean }\n\nchannel news(text: string)\n")
+	g.line("service kiln-log {\n  load(n: number): Ware[] replies [{ id: `s${n}`, name: \"Saved\", kg: n, fired: false }] after %d fails \"offline\"\n  save(w: Ware) %s\n}\n", g.IntN(3)*150, g.pick("after 100 fails \"full\"", "fails \"full\", `no room for ${w.name}`"))
+	g.dialog()
+	g.control()
+	g.tab()
+	g.row()
+	g.mixedPage()
+	return g.String()
+}
+
+// dialog is what is opened above the page.
+func (g *generating) dialog() {
+	g.line("component ask-box {\n  takes name: string\n  %s\n  emits answered(ok: boolean)\n  holds sure: boolean = false\n  %s", g.pick("", "emits dismissed()"), g.pick("", "on mount { send news(`asked ${name}`) }", "on unmount { send news(`closed ${name}`) }", "timer late after 200 { leave }\n  on mount { start late }"))
+	g.line("  view {\n    div {\n      role <- \"dialog\"\n      aria-label <- `Ask ${name}`\n      label { input { type <- \"checkbox\"; checked <-> sure }; `Sure ${name}` }\n      button `Yes ${name}` { disabled <- !sure; click -> leave answered(true) }\n      button `No ${name}` { click -> %s }\n    }\n  }\n}\n", g.pick("leave answered(false)", "leave", "{ emit answered(sure); leave }"))
+}
+
+// control is a component that is a form control.
+func (g *generating) control() {
+	g.line("component glaze-box {\n  shares value: string[] = %s field\n  takes options: string[]\n  view {\n    fieldset {\n      disabled <- disabled\n      legend \"Glazes\"\n      each o in options by o { label { input { type <- \"checkbox\"; checked <- value.includes(o); change -> value = value.includes(o) ? value.filter(x => x != o) : [...value, o] }; `glaze ${o}` } }\n      %s\n    }\n  }\n}\n",
+		g.pick("[]", "[\"ash\"]"), g.pick("", "button \"None\" { click -> value = [] }", "when value.length > 1 { p `many ${value.length}` }"))
+}
+
+// tab is gathered by the page, and takes the focus.
+func (g *generating) tab() {
+	g.line("component pane-tab {\n  takes title: string\n  uses%s panes\n  offers title\n  offers takeFocus() { handle.focus() }\n  view {\n    button named handle `Tab ${title}` { role <- \"tab\"; aria-selected <- %s; click -> %s; focus -> %s }\n    when %s { section { slot } }\n  }\n}\n",
+		"", "panes.shown == title", "panes.pick(title)", g.pick("log title", "send news(title)"), g.pick("panes.shown == title", "panes.shown == title || panes.picked == null"))
+	g.line("context panes {\n  holds picked: string? = null\n  takes first: string?\n  derives shown = picked ?? first\n  emits chose(title: string)\n  action pick(title: string) { picked = %s; emit chose(title) }\n}\n", g.pick("title", "picked == title ? null : title"))
+}
+
+// row is an item with a draft of its own.
+func (g *generating) row() {
+	g.line("component ware-row {\n  takes ware: Ware\n  emits change(w: Ware)\n  emits drop(id: string)\n  holds draft from ware.name\n  holds editing: boolean = false\n  derives done = ware.fired set v { emit change({ ...ware, fired: v }) }\n  %s", g.pick("", "follows ware.name { draft = ware.name }", "follows editing { if (!editing) send news(draft) }", "on unmount { send news(`gone ${ware.name}`) }"))
+	g.line("  view {\n    li {\n      .fired <- ware.fired\n      when editing {\n        input named box { aria-label <- `Name of ${ware.id}`; value <-> draft; keydown(e) -> { if (e.key == \"Enter\") { emit change({ ...ware, name: draft }); editing = false } else if (e.key == \"Escape\") { editing = false } }; blur -> %s }\n      } else { span `${ware.name} ${ware.kg.toFixed(1)}` }", g.pick("log draft", "editing = false"))
+	g.line("      button `Edit ${ware.id}` { aria-expanded <- editing; click -> { editing = !editing; %s } }\n      label { input { type <- \"checkbox\"; checked <-> done }; `Fired ${ware.id}` }\n      input { type <- \"number\"; aria-label <- `Kg of ${ware.id}`; value <- ware.kg; change(e) -> emit change({ ...ware, kg: Number(e.value) ?? %s }) }\n      button `Drop ${ware.id}` { click -> emit drop(ware.id) }\n    }\n  }\n}\n", g.pick("", "draft = ware.name"), g.pick("0", "1 / 0"))
+}
+
+func (g *generating) mixedPage() {
+	g.line("component kiln-page {\n  holds wares: Ware[] = [{ id: \"a\", name: \"Bowl\", kg: 1, fired: false }, { id: \"b\", name: \"Jug\", kg: 2.5, fired: true }]\n  holds said: string = \"\"\n  holds count: number = 0\n  holds locked: boolean = false\n  holds kind: \"low\" | \"high\" = \"low\"\n  gathers pane-tab as tabs\n  supplies panes as own { first <- tabs[0]?.title; chose(title) -> %s }\n  hears news(text) { %s }", g.pick("count += 1", "said = title", "locked = false"), g.pick("said = text", "said = `${said} ${text}`.slice(-20)", "count += text.length"))
+	g.line("  action change(w: Ware) { wares = wares.map(x => x.id == w.id ? w : x) }")
+	g.line("  action ask1(w: Ware) { open %sask-box { name <- w.name; answered(ok) -> if (ok) wares = wares.filter(x => x.id != w.id) else said = \"kept\" } }", g.pick("modal ", "modal ", ""))
+	g.line("  view {\n    pane-tab { title <- \"List\"")
+	g.line("      ul { each w in %s by w.id { ware-row { ware <- w; change -> change; drop(id) -> %s } } }", g.pick("wares", "wares.toSorted((a, b) => a.kg - b.kg)", "wares.filter(w => !locked || !w.fired)"), g.pick("wares = wares.filter(x => x.id != id)", "ask1(w)"))
+	g.line("      button \"Load\" { click -> ask kiln-log.load(count) { got(list) -> wares = [...wares.filter(w => !list.some(x => x.id == w.id)), ...list]; failed(why) -> said = why } }")
+	g.line("      button \"Save\" { click -> { for (w of wares) ask kiln-log.save(w) { got -> count += 1; failed(why) -> said = why } } }\n    }")
+	g.line("    pane-tab { title <- \"Form\"; p `${count} booked` }")
+	g.form()
+	g.line("    %s", g.pick("", "when !locked { pane-tab { title <- \"More\"; details { open <- count > 2; summary \"What\"; p `${said}` } } }", "when count < 3 { pane-tab { title <- \"More\"; button \"First\" { click -> tabs[0]?.takeFocus() } } } else { p \"no more\" }"))
+	g.line("    button \"Lock\" { aria-pressed <- locked; click -> locked = !locked }\n    button \"Next\" { click -> { const at = tabs.findIndex(t => t.title == own.shown); const next = tabs.at((at + 1) %% tabs.length); own.pick(next?.title ?? \"List\"); next?.takeFocus() } }")
+	g.line("    output `${said} ${count} ${locked} ${kind} ${own.shown ?? \"none\"} ${tabs.map(t => t.title).join()} ${wares.map(w => `${w.name}:${w.kg}`).join()}`\n  }\n}\n\nstart kiln-page")
+}
+
+func (g *generating) form() {
+	g.line("      form named booking {\n        aria-label <- \"Booking\"\n        submit(values) -> %s", g.pick("said = `${values.maker} ${values.glazes.join()}`", "{ said = values.note; count += 1; booking.reset() }", "wares = [...wares, { id: `f${count}`, name: values.maker, kg: values.kg ?? 0, fired: values.fast ?? false }]"))
+	g.line("        label { \"Maker\"; input { name <- \"maker\"; required <- %s; value <- %s } }", g.pick("false", "locked"), g.pick("\"Ada\"", "said"))
+	g.line("        label { \"Kg\"; input { type <- \"number\"; name <- \"kg\"; min <- 0 } }\n        label { \"Note\"; textarea { name <- \"note\"; value <- %s } }", g.pick("\"\"", "kind"))
+	g.line("        label { input { type <- \"checkbox\"; name <- \"fast\"; checked <- %s; disabled <- %s }; \"Fast\" }", g.pick("true", "false", "locked"), g.pick("locked", "false"))
+	g.line("        each k in [\"low\", \"high\"] by k { label { input { type <- \"radio\"; name <- \"kind\"; value <- k; checked <- %s }; `Kind ${k}` } }", g.pick("k == kind", "k == \"high\""))
+	g.line("        select { name <- \"shelf\"; aria-label <- \"Shelf\"; %s; option \"top\"; option \"low\" }", g.pick("disabled <- locked", "hidden <- false"))
+	g.line("        select { aria-label <- \"Kind\"; value <-> kind; option \"low\"; option \"high\" }")
+	g.line("        %s glaze-box { name <- \"glazes\"; options <- %s }\n        %s", g.pick("", "p `dirty ${booking.dirty}`\n       "), g.pick("[\"ash\", \"tin\"]", "wares.map(w => w.id)"), g.pick("p `${booking.values.maker} ${booking.values.kind ?? \"none\"} ${booking.values.glazes.length} ${booking.values.kg ?? \"-\"}`", "p `${booking.touched} ${booking.dirty}`"))
+	g.line("        button \"Book\" { disabled <- %s }\n        button \"Clear\" { type <- \"reset\" }\n        button \"Start over\" { type <- \"button\"; click -> booking.reset() }\n      }", g.pick("false", "booking.values.maker == \"\"", "!booking.dirty"))
+}
