@@ -51,9 +51,10 @@ class Instance {
     return this.use.block ? this.use.block.ending() : this.use.inst.ending();
   }
 
-  /** Its place on the page; a context has that of its supplier. */
+  /** Its place on the page, behind which stands what is open; a context has that of its supplier. */
   place() {
     if (this.use === null) return { block: this.body, order: 0 };
+    if (this.open) return this.open;
     if (this.use.block === null) return this.use.inst.place();
     return { block: this.use.block, order: this.use.t.order ?? 0 };
   }
