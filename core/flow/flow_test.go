@@ -279,6 +279,7 @@ func TestKeys(t *testing.T) {
 		{`if (["x", "y"].includes(e.key)) n = 1`, "a x y"},
 		{`{ const k = e.key; if (k == most) n = 1 }`, "End a"},
 		{`last = e.key`, "Home a"},
+		{`if (["up", "", "é", "Up"].includes(e.key)) n = 1`, "Up a é"},
 		{`if (e.shiftKey) n = 1`, "Shift+a a"},
 		{`if (e.key == "x" && e.ctrlKey && e.altKey) n = 1`, "Alt+Control+x Alt+x Control+x x"},
 	} {

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"lien/core/design"
+	"lien/core/html"
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
@@ -52,7 +53,7 @@ func (in *Inputs) keysFor(bodies []*design.Body) []string {
 	for _, x := range in.places {
 		for _, m := range t.met(x) {
 			for _, v := range in.g.Origins(m.with) {
-				if s, ok := v.(value.String); ok && s != "" {
+				if s, ok := v.(value.String); ok && html.IsKey(string(s)) {
 					keys[string(s)] = true
 				}
 			}

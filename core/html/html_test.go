@@ -32,6 +32,11 @@ func TestTables(t *testing.T) {
 		{"knob is none", IsRole("knob"), false},
 		{"a button is named by its content", NamedByContent("button"), true},
 		{"a list is not", NamedByContent("list"), false},
+		{"Enter is a key", IsKey("Enter"), true},
+		{"so is a character", IsKey("é"), true},
+		{"also one of two code points", IsKey("e\u0301"), true},
+		{"section is none", IsKey("section"), false},
+		{"nothing is none", IsKey(""), false},
 	} {
 		if c.got != c.want {
 			t.Errorf("%s: %v", c.name, c.got)

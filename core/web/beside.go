@@ -127,6 +127,7 @@ type Pair struct {
 	in    *drive.Browser
 	now   *page.Page // the browser's, as it was compared last
 	names []string   // of attributes that the design links
+	last  string     // what the last turn on the engine came of
 }
 
 // pairOf is Beside for a page that is built in some way, of which some attributes are not compared.
@@ -168,11 +169,15 @@ func attributes(d *design.Design) (names []string) {
 	return names
 }
 
-// elements are those of a page that the design writes, in tree order.
+// elements are those of a page that the design writes, in tree order. What users make of what they edit in place is theirs.
 func elements(p *page.Page) (list []*page.Element) {
+	var edited *page.Element
 	p.Elements(func(el *page.Element) bool {
-		if !isHost(el) {
-			list = append(list, el)
+		if isHost(el) || edited != nil && edited.Contains(el) {
+			return true
+		}
+		if list = append(list, el); el.Has("contenteditable") {
+			edited = el
 		}
 		return true
 	})
@@ -210,6 +215,9 @@ func (p *Pair) both(el *page.Element, ours func() error, theirs func(*page.Eleme
 	if err := theirs(other); err != nil {
 		return fmt.Errorf("in the browser: %w", err)
 	}
+	if turns := p.e.Turns(); len(turns) > 0 {
+		p.last = turns[len(turns)-1].Cause
+	}
 	if failed != nil {
 		return errors.Join(p.asItWas(), failed)
 	}
@@ -217,29 +225,44 @@ func (p *Pair) both(el *page.Element, ours func() error, theirs func(*page.Eleme
 }
 
 // same says where the two pages differ, also when the browser has drawn once more: a busy machine draws late.
-func (p *Pair) same() error { return p.compared(true) }
+func (p *Pair) same() error { return p.compared(whole) }
 
 // asItWas is same after a turn that failed: it fails in both, and leaves both as they were. A gesture ends there; a browser
-// goes on with it, which may move the focus.
-func (p *Pair) asItWas() error { return p.compared(false) }
+// goes on with it, which may move the focus. After what came of an input it reports a change, for which fields go back to
+// what they are linked to.
+func (p *Pair) asItWas() error {
+	if p.last == "input" {
+		return p.compared(lasting)
+	}
+	return p.compared(unfocused)
+}
 
-func (p *Pair) compared(focus bool) error {
-	err := p.comparedNow(focus)
+// What is compared: all, all but the focus, or all but the focus and what fields hold, with what styles make of that.
+type part int
+
+const (
+	whole part = iota
+	unfocused
+	lasting
+)
+
+func (p *Pair) compared(of part) error {
+	err := p.comparedNow(of)
 	if err == nil {
 		return nil
 	}
 	if late := p.b.session.RunAsync("requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(arguments[0])))", nil); late != nil {
 		return late
 	}
-	return p.comparedNow(focus)
+	return p.comparedNow(of)
 }
 
-func (p *Pair) comparedNow(focus bool) error {
+func (p *Pair) comparedNow(of part) error {
 	var err error
 	if p.now, err = p.in.Read(); err != nil {
 		return err
 	}
-	want, got := p.lines(p.e.DOM()), p.lines(p.now)
+	want, got := p.lines(p.e.DOM(), of), p.lines(p.now, of)
 	for i := range max(len(want), len(got)) {
 		a, b := "nothing", "nothing"
 		if i < len(want) {
@@ -247,9 +270,6 @@ func (p *Pair) comparedNow(focus bool) error {
 		}
 		if i < len(got) {
 			b = got[i]
-		}
-		if !focus {
-			a, b = strings.TrimSuffix(a, focused), strings.TrimSuffix(b, focused)
 		}
 		if a != b {
 			var told []string
@@ -263,7 +283,7 @@ func (p *Pair) comparedNow(focus bool) error {
 }
 
 // lines are the elements and texts of a page, with all that can be told of them.
-func (p *Pair) lines(of *page.Page) (list []string) {
+func (p *Pair) lines(of *page.Page, part part) (list []string) {
 	text := ""
 	flush := func(depth int) {
 		if t := strings.Join(strings.Fields(text), " "); t != "" {
@@ -282,7 +302,7 @@ func (p *Pair) lines(of *page.Page) (list []string) {
 				walk(n.Element.Children(), depth)
 			default:
 				flush(depth)
-				list = append(list, strings.Repeat("  ", depth)+p.line(of, n.Element))
+				list = append(list, strings.Repeat("  ", depth)+p.line(of, n.Element, part))
 				if !n.Element.Has("contenteditable") { // what is typed there is nobody's node
 					walk(n.Element.Children(), depth+1)
 					flush(depth + 1)
@@ -295,12 +315,15 @@ func (p *Pair) lines(of *page.Page) (list []string) {
 	return list
 }
 
-func (p *Pair) line(of *page.Page, el *page.Element) string {
+func (p *Pair) line(of *page.Page, el *page.Element, part part) string {
 	line := el.Tag()
 	for _, n := range p.names {
 		if el.Has(n) {
 			line += fmt.Sprintf(" %s=%q", n, strings.Join(strings.Fields(el.Get(n)), " "))
 		}
+	}
+	if part == lasting {
+		return line
 	}
 	live := el.Live()
 	switch el.Tag() {
@@ -319,13 +342,11 @@ func (p *Pair) line(of *page.Page, el *page.Element) string {
 	if live.Open && el.Tag() == "details" {
 		line += " open"
 	}
-	if of.Focus() == el {
-		line += focused
+	if of.Focus() == el && part == whole {
+		line += " focused"
 	}
 	return line
 }
-
-const focused = " focused" // at the end of its line
 
 // Press presses an element in both.
 func (p *Pair) Press(el *page.Element, m page.Mouse) error {

@@ -2,29 +2,31 @@ package web
 
 import (
 	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"lien/core/design"
 )
 
-// TestMixed: pages written at random, with forms, dialogs, questions, gathered lists and what takes the focus, are the
-// engine's after every step of walks at random.
+// TestMixed: pages written at random, with forms, dialogs, questions, gathered lists and what takes the focus, or with
+// handlers in handlers and with elements that do something by themselves, are the engine's after every step of walks at
+// random.
 func TestMixed(t *testing.T) {
 	t.Parallel()
-	many, steps := 3, 8
+	many, steps := 4, 8
 	if *judge {
-		many, steps = 30**more, 60
+		many, steps = 60**more, 60
 	}
 	taken := inWindows(t, many, func(b *Browser, job int) int {
-		r := rand.New(rand.NewPCG(uint64(job), 34))
-		text := mixed(r)
+		r := rand.New(rand.NewPCG(uint64(job/2), 34))
+		text := []func(*rand.Rand) string{mixed, nested}[job%2](r)
 		d := design.Parse("kiln.lien", text)
 		if d.Failed() {
 			f := d.Errors()[0]
 			t.Errorf("seed %d: %s: %s\n%s", job, d.Set.Position(f.Span.Start), f.Message, text)
 			return 0
 		}
-		b.Minified = job%2 == 1
+		b.Minified = job/2%2 == 1
 		taken, err := walk(b, d, r, steps)
 		if err != nil {
 			t.Errorf("seed %d: %v\n%s", job, err, text)
@@ -100,4 +102,31 @@ func (g *generating) form() {
 	g.line("        select { aria-label <- \"Kind\"; value <-> kind; option \"low\"; option \"high\" }")
 	g.line("        %s glaze-box { name <- \"glazes\"; options <- %s }\n        %s", g.pick("", "p `dirty ${booking.dirty}`\n       "), g.pick("[\"ash\", \"tin\"]", "wares.map(w => w.id)"), g.pick("p `${booking.values.maker} ${booking.values.kind ?? \"none\"} ${booking.values.glazes.length} ${booking.values.kg ?? \"-\"}`", "p `${booking.touched} ${booking.dirty}`"))
 	g.line("        button \"Book\" { disabled <- %s }\n        button \"Clear\" { type <- \"reset\" }\n        button \"Start over\" { type <- \"button\"; click -> booking.reset() }\n      }", g.pick("false", "booking.values.maker == \"\"", "!booking.dirty"))
+}
+
+// nested are elements in elements that hear events, and such that do something by themselves.
+func nested(r *rand.Rand) string {
+	g := &generating{Rand: r}
+	g.line("component hook-row {\n  takes name: string\n  takes tell: (text: string) => void\n  emits went(name: string)\n  const uid = fresh()\n  holds aside seen: number = 0\n  holds times: number = 0\n  timer again(n: number) %s { times += n }\n  view {", g.pick("after 100", "every 250"))
+	g.line("    div.row {\n      tabindex <- 0\n      role <- \"group\"\n      aria-label <- name\n      %s\n      %s\n      button `Go ${name}` { %s; click(e) -> { %s } }", g.handler("`row ${name}`"), g.handler("`also ${name}`"), g.pick("", "disabled <- times > 2", "hidden <- times == 1"), g.pick("times += 1", "{ seen += 1; if (seen % 2 == 0) times = seen }", "start again(1)", "e.stopPropagation(); times += 1", "emit went(name)", "stop again(1); tell(`stopped ${running(again)}`)"))
+	g.line("      span { %s; tabindex <- -1; `${times} ${running(again)} ${seen == 0}` }\n    }\n  }\n}\n", g.pick("", "contextmenu(e) -> e.preventDefault()", "dblclick -> times = 0"))
+	g.line("component kiln-page {\n  holds log1: string[] = []\n  holds names: string[] = [\"ash\", \"tin\", \"raw\"]\n  holds on: boolean = false\n  holds text: string = \"\"\n  holds heat: number = 40\n  holds many: string[] = [\"b\"]\n  action tell(text: string) { log1 = [...log1, text].slice(-6) }\n  derives has(name: string) = many.includes(name)\n  %s", g.pick("", "follows names from old { tell(`${old.length} to ${names.length}`) }", "follows on { tell(`on ${on}`) }"))
+	g.line("  view {\n    section {\n      %s\n      %s\n      each n at i in names by %s { hook-row { name <- n; tell <- tell; went(name) -> %s } }\n    }", g.handler("\"section\""), g.pick("outside -> tell(\"outside\")", "focusin(e) -> tell(`in ${e.inside}`)", "focusout(e) -> if (!e.inside) tell(\"left\")"), g.pick("n", "n", "i"), g.pick("names = names.filter(x => x != name)", "names = [name, ...names.filter(x => x != name)]", "tell(name)"))
+	g.line("    details { open %s; summary \"More\"; p { `${on}`; button \"Shut\" { click -> on = false } } }", g.pick("<-> on", "<- on", "<- on; toggle -> tell(\"toggled\")"))
+	g.line("    dialog named sheet { aria-label <- \"Sheet\"; %s; p \"sheet\"; button \"Close sheet\" { click -> sheet.close() } }\n    button \"Sheet\" { click -> sheet.%s() }", g.pick("close -> tell(\"closed\")", "cancel(e) -> e.preventDefault()", "close -> on = !on"), g.pick("showModal", "show", "showModal"))
+	g.line("    div named tip { popover <- \"%s\"; toggle -> tell(\"tip\"); \"tip\" }\n    button \"Tip\" { click -> tip.%s() }", g.pick("auto", "manual"), g.pick("togglePopover", "showPopover"))
+	g.line("    select { multiple <- true; aria-label <- \"Many\"; change(e) -> tell(e.value); each n in [\"a\", \"b\", \"c\"] by n { option `${n}` { value <- n; selected <- has(n) } } }")
+	g.line("    input { type <- \"range\"; aria-label <- \"Heat\"; min <- 0; max <- 100; step <- %s; value %s }", g.pick("10", "5"), g.pick("<-> heat", "<- heat; change(e) -> heat = Number(e.value) ?? 0", "<- heat"))
+	g.line("    input { aria-label <- \"Text\"; value <- text; %s }", g.pick("input(e) -> text = e.value.toUpperCase()", "change(e) -> text = e.value.trim()", "keydown(e) -> if (e.key == \"Enter\") text = e.value", "input(e) -> if (e.value.length < 5) text = e.value", "beforeinput(e) -> if (e.data == \"1\") e.preventDefault()"))
+	g.line("    div { contenteditable <- true; aria-label <- \"Note\"; role <- \"textbox\"; input(e) -> text = e.value }")
+	g.line("    label { input { type <- \"checkbox\"; indeterminate <- heat == 50; checked %s }; \"On\" }", g.pick("<-> on", "<- on; click(e) -> e.preventDefault()", "<- heat > 50; change -> heat = 60"))
+	g.line("    button \"Names\" { click -> names = %s }", g.pick("names.toReversed()", "names.length > 1 ? names.slice(1) : [\"ash\", \"tin\", \"raw\"]", "[...names, `n${names.length}`]", "names.toSorted((a, b) => a < b ? -1 : 1)"))
+	g.line("    output `${log1.join()} ${on} ${text} ${heat} ${names.join()}`\n  }\n}\n\nstart kiln-page")
+	return g.String()
+}
+
+// handler hears one of the events of the mouse, the keyboard or the focus.
+func (g *generating) handler(what string) string {
+	event := g.pick("click", "mousedown", "mouseup", "keydown", "keyup", "focus", "blur", "focusin", "focusout", "mouseenter", "mouseleave", "pointerdown", "pointerup", "mouseover", "input", "change", "dblclick", "contextmenu")
+	return event + strings.ReplaceAll(g.pick(" -> tell(WHAT)", "(e) -> { tell(WHAT); e.stopPropagation() }", "(e) -> if (e.self) tell(WHAT)", "(e) -> tell(WHAT + e.key + e.value)", "(e) -> { e.preventDefault(); tell(WHAT) }", " -> { tell(WHAT); tell(\"again\") }"), "WHAT", what)
 }
