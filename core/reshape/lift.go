@@ -168,6 +168,8 @@ func (l *lifting) possible() error {
 		return l.refuse(m.Pos(), "let the context take it, or hold it where the context is supplied", "%s is held by a context", m.Label)
 	case len(l.uses) == 0:
 		return l.refuse(m.Pos(), "lift a cell of a component that is used in a view", "no view uses %s, so there is no parent to hold %s", c.Name, m.Label)
+	case len(l.links().Journey(m).Changed) == 0:
+		return l.refuse(m.Pos(), "write const "+m.Label+" = ..., or let it be taken where users give another value", "nothing ever changes %s of %s", m.Label, c.Name)
 	}
 	for _, s := range l.d.Starts {
 		if s.Root == c {

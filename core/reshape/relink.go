@@ -80,6 +80,9 @@ func (r *relinking) possible() error {
 	}
 	for _, u := range r.uses {
 		if r.place(u) == "" {
+			if m.Kind == design.Shares {
+				return r.refuse(u.Node.Start, "tie it to a cell here: "+m.Label+" <-> ...", "%s of %s is tied to no cell here", m.Label, c.Name)
+			}
 			return r.refuse(u.Node.Start, "hand it a cell here, and take its changes", "%s is not handed a cell here as %s", c.Name, m.Label)
 		}
 	}
@@ -131,10 +134,10 @@ func eventOf(u *links.Use, name string) *syntax.Event {
 	return nil
 }
 
-// place is the cell that a use hands down, as it is written; "" where it is none.
+// place is the cell that a use hands down, as it is written; "" where it is none, or gets no changes back.
 func (r *relinking) place(u *links.Use) string {
 	l := linkOf(u, r.m.Label)
-	if l == nil {
+	if l == nil || r.m.Kind == design.Shares && l.Op != syntax.Tie {
 		return ""
 	}
 	base, ok := root(l.Value).(*syntax.Name)
