@@ -9,6 +9,7 @@ import (
 
 	"lien/core/design"
 	"lien/core/engine"
+	"lien/core/html"
 	"lien/core/page"
 	"lien/core/types"
 	"lien/core/value"
@@ -147,14 +148,15 @@ func (l *looker) chosen(option *engine.Element) []*page.Element {
 	return nil
 }
 
-// attributes are the names of those that an element may have and that are told, sorted.
+// attributes are the names of those that an element may have and that are told, sorted. Live properties are told by what
+// they are, be they linked, tied or changed by a user.
 func (l *looker) attributes(def *design.Element) []string {
 	names, ok := l.names[def]
 	if ok {
 		return names
 	}
 	for _, a := range def.Attrs {
-		if a.Name == "class" || slices.Contains(l.but.Attributes, a.Name) || slices.Contains(names, a.Name) {
+		if a.Name == "class" || html.IsProperty(def.Tag, a.Name) || slices.Contains(l.but.Attributes, a.Name) || slices.Contains(names, a.Name) {
 			continue
 		}
 		names = append(names, a.Name)
