@@ -419,9 +419,15 @@ func (p *Pair) FocusOn(el *page.Element) error {
 	return p.both(el, func() error { return p.Driven.FocusOn(el) }, p.in.FocusOn)
 }
 
+// waiting lets time pass, and draws after every timer, as the engine does.
+const waiting = `const [ms, done] = arguments, end = lienClock.now() + ms;
+const draw = then => requestAnimationFrame(() => setTimeout(then));
+const next = () => draw(elapse(end) ? next : done);
+next();`
+
 // Wait lets the time pass in the browser that has passed on the engine.
 func (p *Pair) Wait(ms float64) error {
-	if err := p.b.session.RunAsync("advance(arguments[0]); requestAnimationFrame(() => setTimeout(arguments[1]))", nil, ms); err != nil {
+	if err := p.b.session.RunAsync(waiting, nil, ms); err != nil {
 		return err
 	}
 	return p.same()

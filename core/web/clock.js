@@ -12,15 +12,17 @@
     },
     clear(n) { list = list.filter(t => t.number !== n); },
   };
+  // Lets time pass until the next timer runs, but not beyond an end, and says whether one did.
+  window.elapse = end => {
+    const next = list.filter(t => t.due <= end).sort((a, b) => a.due - b.due || a.number - b.number)[0];
+    now = next ? Math.max(now, next.due) : end;
+    if (!next) return false;
+    list = list.filter(t => t !== next);
+    next.f(...next.args);
+    return true;
+  };
   window.advance = ms => {
     const end = now + ms;
-    for (;;) {
-      const next = list.filter(t => t.due <= end).sort((a, b) => a.due - b.due || a.number - b.number)[0];
-      if (!next) break;
-      list = list.filter(t => t !== next);
-      now = Math.max(now, next.due);
-      next.f(...next.args);
-    }
-    now = end;
+    while (elapse(end));
   };
 })();
