@@ -37,7 +37,7 @@ var rules = []rule{toldToNobody, neverReportedAtAll, neverChanged, neverUsed, he
 	workedOut, itemWithoutKey, keysMeet, passedThrough, forwardedThrough, handedToNobody, linkedOneWay,
 	keptTwice, itemGoesStale, countedBeside,
 	supplierMissing, sentToNobody, failureUnheard, neverLeaves, neverStops, suppliedAgain, usedNextDoor, chasesItself, turnedAround, neverMade, neverOpened,
-	reachesNothing, classUnstyled, unknownProperty, framesMeet, hidesUnseen}
+	reachesNothing, classUnstyled, unknownProperty, framesMeet, hidesUnseen, noSuchKey}
 
 // Options set the levels of rules; off leaves one out.
 type Options struct {

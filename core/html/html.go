@@ -3,11 +3,7 @@
 // their implicit roles (HTML-AAM).
 package html
 
-import (
-	"strings"
-	"unicode"
-	"unicode/utf8"
-)
+import "strings"
 
 func set(words string) map[string]bool {
 	m := map[string]bool{}
@@ -176,14 +172,4 @@ func NamedByContent(role string) bool {
 		return true
 	}
 	return false
-}
-
-// IsKey says whether a key may be called so (UI Events KeyboardEvent key Values, 2 and 3): a character, which others may
-// combine with, or a name, all of which begin with a capital.
-func IsKey(name string) bool {
-	first, n := utf8.DecodeRuneInString(name)
-	if first >= 'A' && first <= 'Z' {
-		return true
-	}
-	return n > 0 && strings.TrimLeftFunc(name[n:], func(r rune) bool { return unicode.Is(unicode.M, r) }) == ""
 }

@@ -37,6 +37,12 @@ func TestTables(t *testing.T) {
 		{"also one of two code points", IsKey("e\u0301"), true},
 		{"section is none", IsKey("section"), false},
 		{"nothing is none", IsKey(""), false},
+		{"Enter in small letters is meant", KeyMeant("enter") == "Enter", true},
+		{"so is Esc", KeyMeant("Esc") == "Escape", true},
+		{"and a place on the keyboard", KeyMeant("KeyS") == "s", true},
+		{"a character is itself", KeyMeant("é") == "é", true},
+		{"so is a name that few keyboards have", KeyMeant("MediaPlay") == "MediaPlay", true},
+		{"a glaze is none", KeyMeant("shino") == "", true},
 	} {
 		if c.got != c.want {
 			t.Errorf("%s: %v", c.name, c.got)
