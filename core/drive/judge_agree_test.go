@@ -74,7 +74,6 @@ func inWindows(t *testing.T, d *webdriver.Driver, jobs int, do func(b browser, j
 	var wait sync.WaitGroup
 	for range windows() {
 		b := openBrowser(t, d)
-		b.Direct(true)
 		wait.Go(func() {
 			for job := range todo {
 				if do(b, job) == "" {
