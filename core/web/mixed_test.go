@@ -27,11 +27,7 @@ func TestMixed(t *testing.T) {
 			return 0
 		}
 		b.Minified = job/2%2 == 1
-		taken, err := walk(b, d, r, steps)
-		if err != nil {
-			t.Errorf("seed %d: %v\n%s", job, err, text)
-		}
-		return taken
+		return walkSeed(t, b, d, uint64(job), 55, steps)
 	})
 	t.Logf("%d steps were taken", taken)
 	if taken < many*steps/2 {
