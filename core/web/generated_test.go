@@ -27,7 +27,7 @@ func TestGenerated(t *testing.T) {
 			return 0
 		}
 		b.Minified = job%2 == 1
-		return walkSeed(t, b, d, uint64(job), 22, steps)
+		return walkSeed(t, b, d, job, r, steps)
 	})
 	t.Logf("%d steps were taken", taken)
 	if taken < many*steps/2 {
@@ -37,7 +37,8 @@ func TestGenerated(t *testing.T) {
 
 // walkSeed is a walk that is told where it differs three times: a busy machine makes pauses between two gestures, and draws
 // late. What differs is the same every time.
-func walkSeed(t *testing.T, b *Browser, d *design.Design, seed, kind uint64, steps int) int {
+func walkSeed(t *testing.T, b *Browser, d *design.Design, seed int, r *rand.Rand, steps int) int {
+	first, _ := r.Source().(*rand.PCG)
 	for try := 1; ; try++ {
 		taken, err := walk(b, d, rand.New(rand.NewPCG(seed, kind)), steps)
 		if err == nil {

@@ -27,7 +27,7 @@ func TestMixed(t *testing.T) {
 			return 0
 		}
 		b.Minified = job/2%2 == 1
-		return walkSeed(t, b, d, uint64(job), 55, steps)
+		return walkSeed(t, b, d, job, r, steps)
 	})
 	t.Logf("%d steps were taken", taken)
 	if taken < many*steps/2 {
