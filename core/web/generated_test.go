@@ -18,8 +18,11 @@ func TestGenerated(t *testing.T) {
 		many, steps = 40**more, 60
 	}
 	taken := inWindows(t, many, func(b *Browser, job int) int {
-		r := rand.New(rand.NewPCG(uint64(job), 21))
-		text := generated(r)
+		begin := func() (string, *rand.Rand) {
+			r := rand.New(rand.NewPCG(uint64(job), 21))
+			return generated(r), r
+		}
+		text, _ := begin()
 		d := design.Parse("kiln.lien", text)
 		if d.Failed() {
 			f := d.Errors()[0]
@@ -27,7 +30,7 @@ func TestGenerated(t *testing.T) {
 			return 0
 		}
 		b.Minified = job%2 == 1
-		return walkSeed(t, b, d, job, r, steps)
+		return walkSeed(t, b, d, job, steps, begin)
 	})
 	t.Logf("%d steps were taken", taken)
 	if taken < many*steps/2 {
@@ -37,10 +40,10 @@ func TestGenerated(t *testing.T) {
 
 // walkSeed is a walk that is told where it differs three times: a busy machine makes pauses between two gestures, and draws
 // late. What differs is the same every time.
-func walkSeed(t *testing.T, b *Browser, d *design.Design, seed int, r *rand.Rand, steps int) int {
-	first, _ := r.Source().(*rand.PCG)
+func walkSeed(t *testing.T, b *Browser, d *design.Design, seed int, steps int, begin func() (text string, r *rand.Rand)) int {
 	for try := 1; ; try++ {
-		taken, err := walk(b, d, rand.New(rand.NewPCG(seed, kind)), steps)
+		_, r := begin()
+		taken, err := walk(b, d, r, steps)
 		if err == nil {
 			return taken
 		}

@@ -18,8 +18,11 @@ func TestMixed(t *testing.T) {
 		many, steps = 60**more, 60
 	}
 	taken := inWindows(t, many, func(b *Browser, job int) int {
-		r := rand.New(rand.NewPCG(uint64(job/2), 34))
-		text := []func(*rand.Rand) string{mixed, nested}[job%2](r)
+		begin := func() (string, *rand.Rand) {
+			r := rand.New(rand.NewPCG(uint64(job/2), 34))
+			return []func(*rand.Rand) string{mixed, nested}[job%2](r), r
+		}
+		text, _ := begin()
 		d := design.Parse("kiln.lien", text)
 		if d.Failed() {
 			f := d.Errors()[0]
@@ -27,7 +30,7 @@ func TestMixed(t *testing.T) {
 			return 0
 		}
 		b.Minified = job/2%2 == 1
-		return walkSeed(t, b, d, job, r, steps)
+		return walkSeed(t, b, d, job, steps, begin)
 	})
 	t.Logf("%d steps were taken", taken)
 	if taken < many*steps/2 {
