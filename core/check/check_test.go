@@ -169,3 +169,20 @@ func TestLevels(t *testing.T) {
 		t.Errorf("a rule that is off finds %s", list[0].Message)
 	}
 }
+
+// TestNamedKey: what a constant is called is not written over, as it may be meant otherwise elsewhere.
+func TestNamedKey(t *testing.T) {
+	for key, mended := range map[string]bool{`"return"`: true, "confirm": false} {
+		d := design.Parse("keys.lien", `const confirm = "return"
+component kiln-page {
+  emits done(how: string)
+  view { button "Done" { keydown(e) -> if (e.key == `+key+`) emit done(confirm) } }
+}
+start kiln-page
+`)
+		list := Run(d, Options{})
+		if len(list) != 1 || list[0].Rule != "no-such-key" || (list[0].Fix != nil) != mended {
+			t.Errorf("%s: it says %v", key, list)
+		}
+	}
+}

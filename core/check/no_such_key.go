@@ -1,8 +1,6 @@
 package check
 
 import (
-	"strings"
-
 	"lien/core/design"
 	"lien/core/finding"
 	"lien/core/flow"
@@ -15,12 +13,9 @@ import (
 
 // noSuchKey: a key is compared with a text that is the name of none.
 var noSuchKey = rule{"no-such-key", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
-	with := func(key types.Expr, texts ...types.Expr) {
-		if dot, ok := key.(*types.Dot); !ok || dot.Name != "key" || !flow.IsEvent(dot.X) {
-			return
-		}
-		for _, x := range texts {
-			p.keyNamed(x, report)
+	with := func(key, name types.Expr) {
+		if flow.IsKey(key) {
+			keyNamed(name, report)
 		}
 	}
 	design.Visitor{Expr: func(x types.Expr) {
@@ -41,7 +36,7 @@ var noSuchKey = rule{"no-such-key", finding.Warning, func(p *pass, report func(s
 }}
 
 // keyNamed reports a text that is no key, and the one that is meant.
-func (p *pass) keyNamed(x types.Expr, report reporter) {
+func keyNamed(x types.Expr, report reporter) {
 	name, ok := constant(x).(value.String)
 	if !ok {
 		return
@@ -57,7 +52,7 @@ func (p *pass) keyNamed(x types.Expr, report reporter) {
 	}
 	text := value.Show(value.String(meant))
 	f.Instead("write %s", text)
-	if p.isLiteral(x.Span()) {
+	if _, named := x.(*types.Ref); !named { // what has a name may be meant otherwise elsewhere
 		f.Mend("write "+text, x.Span(), text)
 	}
 }
@@ -73,9 +68,4 @@ func constant(x types.Expr) value.Value {
 		return k.Value
 	}
 	return nil
-}
-
-// isLiteral says whether a text in plain quotes stands at a place, and not the name of a constant.
-func (p *pass) isLiteral(at source.Span) bool {
-	return strings.HasPrefix(p.d.Set.File(at.Start).Slice(at.Start, at.End), `"`)
 }

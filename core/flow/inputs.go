@@ -122,7 +122,7 @@ func (t *Taint) met(x types.Expr) (list []meeting) {
 		case syntax.And, syntax.Or, syntax.Coalesce:
 			return nil
 		}
-		if t.keyed == nil && (isKey(x.X) || isKey(x.Y)) {
+		if t.keyed == nil && (IsKey(x.X) || IsKey(x.Y)) {
 			return nil
 		}
 		a, b := t.In(x.X), t.In(x.Y)

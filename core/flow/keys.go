@@ -139,7 +139,7 @@ func asksForKey(x types.Expr) bool {
 	case b.Op == syntax.Or:
 		return asksForKey(b.X) && asksForKey(b.Y)
 	}
-	return b.Op == syntax.Equal && (isKey(b.X) && isConst(b.Y) || isKey(b.Y) && isConst(b.X))
+	return b.Op == syntax.Equal && (IsKey(b.X) && isConst(b.Y) || IsKey(b.Y) && isConst(b.X))
 }
 
 // OpenKeys are the places at which a design does more with keys that users press
@@ -160,15 +160,15 @@ func (g *Graph) OpenKeys() []source.Span {
 // HearsKeys says whether an element hears keys.
 func HearsKeys(el *design.Element) bool { return len(hearsKeys(el)) > 0 }
 
-// isKey says whether an expression is the key of an event.
-func isKey(x types.Expr) bool {
+// IsKey says whether an expression is the key of an event.
+func IsKey(x types.Expr) bool {
 	d, ok := x.(*types.Dot)
 	return ok && d.Name == "key" && IsEvent(d.X)
 }
 
 // isKeyOf says whether it is the key of one of these events.
 func isKeyOf(x types.Expr, events map[types.Symbol]bool) bool {
-	if !isKey(x) {
+	if !IsKey(x) {
 		return false
 	}
 	ref, ok := x.(*types.Dot).X.(*types.Ref)

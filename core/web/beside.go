@@ -125,9 +125,10 @@ type Pair struct {
 	e     *engine.Engine
 	b     *Browser
 	in    *drive.Browser
-	now   *page.Page // the browser's, as it was compared last
-	names []string   // of attributes that the design links
-	last  string     // what the last turn on the engine came of
+	now   *page.Page       // the browser's, as it was compared last
+	names []string         // of attributes that the design links
+	last  string           // what the last turn on the engine came of
+	done  [2]*page.Element // what the last gesture was done on, on the engine and in the browser
 }
 
 // pairOf is Beside for a page that is built in some way, of which some attributes are not compared.
@@ -208,6 +209,7 @@ func (p *Pair) both(el *page.Element, ours func() error, theirs func(*page.Eleme
 	if err != nil {
 		return err
 	}
+	p.done = [2]*page.Element{el, other}
 	failed := ours()
 	if f := (*engine.Failure)(nil); failed != nil && !errors.As(failed, &f) {
 		return failed
@@ -228,23 +230,29 @@ func (p *Pair) both(el *page.Element, ours func() error, theirs func(*page.Eleme
 func (p *Pair) same() error { return p.compared(whole) }
 
 // asItWas is same after a turn that failed: it fails in both, and leaves both as they were. A gesture ends there; a browser
-// goes on with it, which may move the focus. After what came of an input it reports a change, for which fields go back to
-// what they are linked to.
+// goes on with it, which may move the focus. After what came of an input it reports a change, for which the field goes back
+// to what it is linked to.
 func (p *Pair) asItWas() error {
 	if p.last == "input" {
-		return p.compared(lasting)
+		return p.compared(settled)
 	}
 	return p.compared(unfocused)
 }
 
-// What is compared: all, all but the focus, or all but the focus and what fields hold, with what styles make of that.
+// What is compared: all, all but the focus, or all but the focus and what the field of the last gesture holds.
 type part int
 
 const (
 	whole part = iota
 	unfocused
-	lasting
+	settled
 )
+
+// unsettled says whether a gesture that a browser goes on with changes what an element holds: that of the field that it was
+// done on, and with a radio button that of the others.
+func (p *Pair) unsettled(el *page.Element) bool {
+	return el == p.done[0] || el == p.done[1] || el.InputType() == "radio" && p.done[0] != nil && p.done[0].InputType() == "radio"
+}
 
 func (p *Pair) compared(of part) error {
 	err := p.comparedNow(of)
@@ -322,7 +330,7 @@ func (p *Pair) line(of *page.Page, el *page.Element, part part) string {
 			line += fmt.Sprintf(" %s=%q", n, strings.Join(strings.Fields(el.Get(n)), " "))
 		}
 	}
-	if part == lasting {
+	if part == settled && p.unsettled(el) {
 		return line
 	}
 	live := el.Live()

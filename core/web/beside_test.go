@@ -64,12 +64,53 @@ func inWindows(t *testing.T, jobs int, do func(b *Browser, job int) int) int {
 	return int(sum.Load())
 }
 
+// begin shows the page of the first start of a design, on the engine and in the browser.
+func begin(t *testing.T, b *Browser, text string) *Pair {
+	t.Helper()
+	d := parse(t, text)
+	e := engine.New(d)
+	if _, err := e.Mount(d.Starts[0]); err != nil {
+		t.Fatal(err)
+	}
+	p, err := b.Beside(d, e, d.Starts[0])
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p
+}
+
+// elements are those that the design writes, on the engine.
+func (p *Pair) elements() []*page.Element { return elements(p.e.DOM()) }
+
+// button is the one of a name.
+func (p *Pair) button(t *testing.T, name string) *page.Element {
+	t.Helper()
+	for _, el := range p.elements() {
+		if el.Tag() == "button" && p.e.Name(engine.ElementOf(el)) == name {
+			return el
+		}
+	}
+	t.Fatalf("there is no button %q", name)
+	return nil
+}
+
+// output is the text of the output of the page.
+func (p *Pair) output(t *testing.T) string {
+	t.Helper()
+	for _, el := range p.elements() {
+		if el.Tag() == "output" {
+			return el.Children()[0].Text
+		}
+	}
+	t.Fatal("there is no output")
+	return ""
+}
+
 // TestTold: a page that is not the engine's is told, with the line that differs.
 func TestTold(t *testing.T) {
 	t.Parallel()
 	b := openBrowser(t)
 	const text = "component kiln-page {\n  holds n: number = 1\n  view { button `Heat ${n}` { title <- \"Kiln\"; click -> n += 1 } }\n}\nstart kiln-page\n"
-	d := parse(t, text)
 	for _, c := range []struct{ program, want string }{
 		{"document.querySelector('button').firstChild.data = 'Heat 7'", `"Heat 7"`},
 		{"document.querySelector('button').title = 'Oven'", `title="Oven"`},
@@ -78,20 +119,27 @@ func TestTold(t *testing.T) {
 		{"document.querySelector('button').focus()", "focused"},
 		{"document.querySelector('kiln-page').append(document.createElement('hr'))", "hr"},
 	} {
-		e := engine.New(d)
-		if _, err := e.Mount(d.Starts[0]); err != nil {
-			t.Fatal(err)
-		}
-		p, err := b.Beside(d, e, d.Starts[0])
-		if err != nil {
-			t.Fatal(err)
-		}
+		p := begin(t, b, text)
 		if err := b.session.Run(c.program, nil); err != nil {
 			t.Fatal(err)
 		}
 		if err := p.same(); err == nil || !containsAll(err.Error(), c.want, "in the browser", "on the engine") {
 			t.Errorf("%s: %v", c.program, err)
 		}
+	}
+}
+
+// TestEditedInPlace: what a browser makes of what is edited in place is nobody's element.
+func TestEditedInPlace(t *testing.T) {
+	t.Parallel()
+	p := begin(t, openBrowser(t), "component kiln-page {\n  holds n: number = 1\n  view { div { contenteditable <- true; role <- \"textbox\"; aria-label <- \"Note\" }; button \"Heat\" { click -> n += 1 }; output `${n}` }\n}\nstart kiln-page\n")
+	for _, text := range []string{"ash", ""} { // an empty line is left
+		if err := p.Type(p.elements()[0], text); err != nil {
+			t.Error(err)
+		}
+	}
+	if err := p.Press(p.button(t, "Heat"), mouse); err != nil || p.output(t) != "2" {
+		t.Errorf("it is %s, %v", p.output(t), err)
 	}
 }
 

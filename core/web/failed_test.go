@@ -50,21 +50,13 @@ func TestFailedTurns(t *testing.T) {
 	t.Parallel() // most of the time the browser draws
 	b := openBrowser(t)
 	for _, c := range failing {
-		d := parse(t, c.text)
-		e := engine.New(d)
-		if _, err := e.Mount(d.Starts[0]); err != nil {
-			t.Fatal(c.name, err)
-		}
-		p, err := b.Beside(d, e, d.Starts[0])
-		if err != nil {
-			t.Fatal(c.name, err)
-		}
+		p := begin(t, b, c.text)
 		last := func() *page.Element {
-			list := elements(e.DOM())
+			list := p.elements()
 			return list[len(list)-1]
 		}
 		for range 3 {
-			if err := p.Press(last(), mouse); failure(err) == nil || err.Error() != failure(err).Error() {
+			if err := p.Press(last(), mouse); !onlyFailed(err) {
 				t.Errorf("%s: want a turn that fails, and no more: %v", c.name, err)
 			}
 		}
@@ -84,11 +76,52 @@ func failure(err error) *engine.Failure {
 	return f
 }
 
+// onlyFailed says whether a turn failed, and left both pages alike.
+func onlyFailed(err error) bool { return failure(err) != nil && err.Error() == failure(err).Error() }
+
+// TestAfterAnInputThatFailed: a browser reports a change, for which the field goes back to what it is tied to; the engine
+// ends there. That is no difference, and what it does to others is.
+func TestAfterAnInputThatFailed(t *testing.T) {
+	t.Parallel()
+	b := openBrowser(t)
+	for _, c := range []struct {
+		spoils string
+		alike  bool
+	}{
+		{"", true},
+		{"document.querySelector('input').checked = false", false},
+		{"document.querySelector('output').className = 'hot'", false},
+	} {
+		p := begin(t, b, `component kiln-page {
+  holds open: boolean = false
+  holds times: number = 0
+  follows open { log [1].at(1 / times) }
+  view {
+    output `+"`${times}`"+` { .lit <- open }
+    input { type <- "checkbox"; aria-label <- "Other"; checked <- !open }
+    input { type <- "checkbox"; aria-label <- "Open"; checked <-> open }
+    button "More" { click -> times += 1 }
+  }
+}
+start kiln-page
+`)
+		if err := b.session.Run(c.spoils, nil); err != nil {
+			t.Fatal(err)
+		}
+		field := p.elements()[2]
+		if err := p.Press(field, mouse); failure(err) == nil || onlyFailed(err) != c.alike {
+			t.Errorf("%q: the pages are alike: want %v: %v", c.spoils, c.alike, err)
+		}
+		if err := p.same(); err == nil || !field.Live().Checked {
+			t.Errorf("%q: the field went back on the engine, or stayed in the browser: %v", c.spoils, err)
+		}
+	}
+}
+
 // TestWhatUsersDidStays: what a user did in a turn that failed stays, as long as nothing that its element shows is another.
 func TestWhatUsersDidStays(t *testing.T) {
 	t.Parallel()
-	b := openBrowser(t)
-	d := parse(t, `component kiln-page {
+	p := begin(t, openBrowser(t), `component kiln-page {
   holds lit: boolean = false
   view {
     input { type <- "checkbox"; aria-label <- "Open"; .lit <- lit; checked <- false; change -> log [1].at(1 / 0) }
@@ -98,17 +131,9 @@ func TestWhatUsersDidStays(t *testing.T) {
 }
 start kiln-page
 `)
-	e := engine.New(d)
-	if _, err := e.Mount(d.Starts[0]); err != nil {
-		t.Fatal(err)
-	}
-	p, err := b.Beside(d, e, d.Starts[0])
-	if err != nil {
-		t.Fatal(err)
-	}
-	field := elements(e.DOM())[0]
+	field := p.elements()[0]
 	for n, want := range []bool{true, true, false} {
-		if err := p.Press(elements(e.DOM())[n], mouse); err != nil && (n > 0 || failure(err) == nil || err.Error() != failure(err).Error()) {
+		if err := p.Press(p.elements()[n], mouse); err != nil && (n > 0 || !onlyFailed(err)) {
 			t.Error(err)
 		}
 		if is := field.Live().Checked; is != want {
@@ -121,8 +146,7 @@ start kiln-page
 // that comes of it.
 func TestTouched(t *testing.T) {
 	t.Parallel()
-	b := openBrowser(t)
-	d := parse(t, `component kiln-page {
+	p := begin(t, openBrowser(t), `component kiln-page {
   holds seen: string = ""
   holds times: number = 0
   derives touched = sheet.touched
@@ -141,17 +165,9 @@ func TestTouched(t *testing.T) {
 }
 start kiln-page
 `)
-	e := engine.New(d)
-	if _, err := e.Mount(d.Starts[0]); err != nil {
-		t.Fatal(err)
-	}
-	p, err := b.Beside(d, e, d.Starts[0])
-	if err != nil {
-		t.Fatal(err)
-	}
-	list := elements(e.DOM())
-	note, kg, rack, output, reset := list[1], list[2], list[3], list[5], list[4]
-	again := func() error { return p.Press(reset, mouse) }
+	list := p.elements()
+	note, kg, rack := list[1], list[2], list[3]
+	again := func() error { return p.Press(p.button(t, "Reset"), mouse) }
 	for _, c := range []struct {
 		name, want string
 		do         func() error
@@ -167,11 +183,64 @@ start kiln-page
 		{"into another one", "false, 4 times,", func() error { return p.FocusOn(note) }},
 		{"out of it, before a turn that fails", "true, 5 times, blur true 4 out 5", func() error { return p.Key(rack, "Enter") }},
 	} {
-		if err := c.do(); err != nil && (failure(err) == nil || err.Error() != failure(err).Error()) {
+		if err := c.do(); err != nil && !onlyFailed(err) {
 			t.Errorf("%s: %v", c.name, err)
 		}
-		if is := output.Children()[0].Text; is != c.want {
+		if is := p.output(t); is != c.want {
 			t.Errorf("%s: it is %q, want %q", c.name, is, c.want)
 		}
+	}
+}
+
+// TestLeftUnheard: that a field was left is followed before the next one has the focus, also where nobody hears it.
+func TestLeftUnheard(t *testing.T) {
+	t.Parallel()
+	p := begin(t, openBrowser(t), `component kiln-page {
+  holds times: number = 0
+  holds seen: string = ""
+  derives touched = sheet.touched
+  follows touched { times += 1 }
+  view {
+    form named sheet {
+      aria-label <- "Firing"
+      input { name <- "note"; aria-label <- "Note" }
+      input { name <- "kg"; aria-label <- "Kg"; focus -> seen = `+"`${times}`"+` }
+    }
+    output `+"`seen ${seen}`"+`
+  }
+}
+start kiln-page
+`)
+	for _, n := range []int{1, 2} {
+		if err := p.FocusOn(p.elements()[n]); err != nil {
+			t.Error(err)
+		}
+	}
+	if is := p.output(t); is != "seen 1" {
+		t.Errorf("it is %q", is)
+	}
+}
+
+// TestWhatDoesNotBubble: it is heard where it is raised, and not around that.
+func TestWhatDoesNotBubble(t *testing.T) {
+	t.Parallel()
+	p := begin(t, openBrowser(t), `component kiln-page {
+  holds heard: string = ""
+  view {
+    div {
+      focus   -> heard = `+"`${heard} focus around`"+`
+      focusin -> heard = `+"`${heard} focusin around`"+`
+      button "Fire" { focus -> heard = `+"`${heard} focus`"+` }
+    }
+    output `+"`heard${heard}`"+`
+  }
+}
+start kiln-page
+`)
+	if err := p.FocusOn(p.button(t, "Fire")); err != nil {
+		t.Error(err)
+	}
+	if is := p.output(t); is != "heard focus focusin around" {
+		t.Errorf("it is %q", is)
 	}
 }

@@ -17,41 +17,40 @@ func TestGenerated(t *testing.T) {
 	if *judge {
 		many, steps = 40**more, 60
 	}
-	taken := inWindows(t, many, func(b *Browser, job int) int {
-		begin := func() (string, *rand.Rand) {
-			r := rand.New(rand.NewPCG(uint64(job), 21))
-			return generated(r), r
-		}
-		text, _ := begin()
-		d := design.Parse("kiln.lien", text)
-		if d.Failed() {
-			f := d.Errors()[0]
-			t.Errorf("seed %d: %s: %s\n%s", job, d.Set.Position(f.Span.Start), f.Message, text)
-			return 0
-		}
-		b.Minified = job%2 == 1
-		return walkSeed(t, b, d, job, steps, begin)
+	walks(t, many, steps, func(job int) (string, *rand.Rand) {
+		r := rand.New(rand.NewPCG(uint64(job), 21))
+		return generated(r), r
 	})
-	t.Logf("%d steps were taken", taken)
-	if taken < many*steps/2 {
-		t.Error("too few to tell anything")
-	}
 }
 
-// walkSeed is a walk that is told where it differs three times: a busy machine makes pauses between two gestures, and draws
-// late. What differs is the same every time.
-func walkSeed(t *testing.T, b *Browser, d *design.Design, seed int, steps int, begin func() (text string, r *rand.Rand)) int {
-	for try := 1; ; try++ {
-		_, r := begin()
-		taken, err := walk(b, d, r, steps)
-		if err == nil {
-			return taken
+// walks takes steps at random on pages written at random: write gives the page of a job, and what goes on with it. Where a
+// page differs it is walked again, twice, with the same steps: a busy machine makes pauses between two gestures, and draws
+// late.
+func walks(t *testing.T, jobs, steps int, write func(job int) (string, *rand.Rand)) {
+	taken := inWindows(t, jobs, func(b *Browser, job int) int {
+		b.Minified = job/2%2 == 1
+		for try := 1; ; try++ {
+			text, r := write(job)
+			d := design.Parse("kiln.lien", text)
+			if d.Failed() {
+				f := d.Errors()[0]
+				t.Errorf("seed %d: %s: %s\n%s", job, d.Set.Position(f.Span.Start), f.Message, text)
+				return 0
+			}
+			taken, err := walk(b, d, r, steps)
+			switch {
+			case err == nil:
+				return taken
+			case try == 3:
+				t.Errorf("seed %d: %v\n%s", job, err, text)
+				return taken
+			}
+			t.Logf("seed %d is walked again: %v", job, err)
 		}
-		if try == 3 {
-			t.Errorf("seed %d: %v\n%s", seed, err, d.Files[0].Source.Text)
-			return taken
-		}
-		t.Logf("seed %d is walked again: %v", seed, err)
+	})
+	t.Logf("%d steps were taken", taken)
+	if taken < jobs*steps/2 {
+		t.Error("too few to tell anything")
 	}
 }
 

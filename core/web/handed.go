@@ -60,7 +60,7 @@ func shown(d *design.Design) map[*design.Member]bool {
 	return list
 }
 
-// memberShown is the member that is all of what a text or an attribute shows, as it is, if its values are plain; or nil. A
+// memberShown is the member that is all of what a text or an attribute shows, as it is; or nil. A
 // piece that shows a cell needs no working out: what is written to the cell goes straight to the page.
 func memberShown(e types.Expr) *design.Member {
 	if t, ok := e.(*types.Template); ok && len(t.Exprs) == 1 && t.Texts[0]+t.Texts[1] == "" {
@@ -71,7 +71,7 @@ func memberShown(e types.Expr) *design.Member {
 		return nil
 	}
 	m, ok := ref.Symbol.(*design.Member)
-	if !ok || m.Call || !isPlain(m.Type()) {
+	if !ok || m.Call {
 		return nil
 	}
 	switch m.Kind {

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"bytes"
 	"strings"
 	"testing"
 
@@ -56,6 +55,19 @@ start kiln-page
 	}
 }
 
+// TestMemberShown: what shows a cell as it is, and no more, goes by its name.
+func TestMemberShown(t *testing.T) {
+	for shows, byName := range map[string]bool{
+		"p `${n}`": true, "p { title <- n }": true, "p { .lit <- n == 1 }": false, "p `${n} kg`": false, "p `${n + 1}`": false,
+		"p `${more}`": false, "each n in list by n { p `${n}` }": false, "input { aria-label <- \"Kg\"; value <- n }": true,
+	} {
+		d := parse(t, "component kiln-page {\n  holds n: number = 1\n  holds list: number[] = [1]\n  derives more = n + 1\n  view { "+shows+"; button \"More\" { click -> { n += 1; list = [n] } } }\n}\nstart kiln-page\n")
+		if text := fileOf(t, d, Options{Start: d.Starts[0]}, "components/kiln-page.js"); (strings.Contains(text, "member: ") || strings.Contains(text, "lien.text(null, ")) != byName {
+			t.Errorf("%s: want by name %v:\n%s", shows, byName, text)
+		}
+	}
+}
+
 // TestLetGo: what was taken off the page, or never came to stand on it, is let go, also where it showed a cell that stays.
 func TestLetGo(t *testing.T) {
 	t.Parallel()
@@ -84,11 +96,8 @@ start kiln-page
 	if err != nil {
 		t.Fatal(err)
 	}
-	pages := map[string][]byte{}
-	for _, f := range files {
-		pages["/"+f.Path] = f.Text
-	}
-	pages["/index.html"] = bytes.Replace(pages["/index.html"], []byte("<script "), []byte(`<script>
+	page := fileOf(t, d, Options{Start: d.Starts[0]}, "index.html")
+	others := map[string]string{"index.html": strings.Replace(page, "<script ", `<script>
 const made = [];
 const create = document.createElement;
 document.createElement = name => {
@@ -97,8 +106,8 @@ document.createElement = name => {
   return el;
 };
 </script>
-<script `), 1)
-	if err := drive.In(b.session).Open(isolated(t, pages) + "/index.html"); err != nil {
+<script `, 1)}
+	if err := drive.In(b.session).Open(isolated(t, files, others) + "/index.html"); err != nil {
 		t.Fatal(err)
 	}
 	const script = `

@@ -1,10 +1,6 @@
 package web
 
-import (
-	"testing"
-
-	"lien/core/engine"
-)
+import "testing"
 
 // lists is a page whose list keeps its length, whatever becomes of its items.
 const lists = `type Ware = { id: number, fired: number }
@@ -37,30 +33,10 @@ start kiln-page
 // them, and are heard.
 func TestLists(t *testing.T) {
 	t.Parallel() // most of the time the browser draws
-	b := openBrowser(t)
-	d := parse(t, lists)
-	e := engine.New(d)
-	if _, err := e.Mount(d.Starts[0]); err != nil {
-		t.Fatal(err)
-	}
-	p, err := b.Beside(d, e, d.Starts[0])
-	if err != nil {
-		t.Fatal(err)
-	}
-	press := func(name string) {
-		t.Helper()
-		for _, el := range elements(e.DOM()) {
-			if el.Tag() != "button" || e.Name(engine.ElementOf(el)) != name {
-				continue
-			}
-			if err := p.Press(el, mouse); err != nil {
-				t.Fatalf("%s: %v", name, err)
-			}
-			return
-		}
-		t.Fatalf("there is no button %q", name)
-	}
+	p := begin(t, openBrowser(t), lists)
 	for _, name := range []string{"Away and back", "Fire 1", "Turn", "Fire 3", "Other", "Fire 11", "Away and back", "Fire 12"} {
-		press(name)
+		if err := p.Press(p.button(t, name), mouse); err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
 	}
 }

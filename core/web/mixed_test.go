@@ -4,8 +4,6 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
-
-	"lien/core/design"
 )
 
 // TestMixed: pages written at random, with forms, dialogs, questions, gathered lists and what takes the focus, or with
@@ -17,27 +15,16 @@ func TestMixed(t *testing.T) {
 	if *judge {
 		many, steps = 60**more, 60
 	}
-	taken := inWindows(t, many, func(b *Browser, job int) int {
-		begin := func() (string, *rand.Rand) {
-			r := rand.New(rand.NewPCG(uint64(job/2), 34))
-			return []func(*rand.Rand) string{mixed, nested}[job%2](r), r
+	walks(t, many, steps, func(job int) (string, *rand.Rand) {
+		r := rand.New(rand.NewPCG(uint64(job/2), 34))
+		if job%2 == 1 {
+			return nested(r), r
 		}
-		text, _ := begin()
-		d := design.Parse("kiln.lien", text)
-		if d.Failed() {
-			f := d.Errors()[0]
-			t.Errorf("seed %d: %s: %s\n%s", job, d.Set.Position(f.Span.Start), f.Message, text)
-			return 0
-		}
-		b.Minified = job/2%2 == 1
-		return walkSeed(t, b, d, job, steps, begin)
+		return mixed(r), r
 	})
-	t.Logf("%d steps were taken", taken)
-	if taken < many*steps/2 {
-		t.Error("too few to tell anything")
-	}
 }
 
+// mixed is a page with tabs, rows that are edited, a form and dialogs.
 func mixed(r *rand.Rand) string {
 	g := &generating{Rand: r}
 	g.line("type Ware = { id: string, name: string, kg: number, fired: boolean }\n\nchannel news(text: string)\n")

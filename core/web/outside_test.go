@@ -201,6 +201,8 @@ func TestOutside(t *testing.T) {
 			c.querySelectorAll("button")[1].click(); c.querySelectorAll("button")[1].click(); return heard.join(" ")`, `{"id":"b","at":1} {"id":"b","at":2}`)
 		o.gives(`const c = $("ware-card"); c.open = true; c.reset(); return c.open + " " + c.full + " " + c.times(2) + " " + text("ware-card p")`, "false false 1800 900, raw, Blue, 0")
 		o.gives(`const c = $("ware-card"); c.full = true; return c.full`, "false")
+		o.gives(`const c = $("ware-card"), of = c.querySelectorAll("button")[1], picked = () => text("ware-card p").slice(-1);
+			of.dispatchEvent(new Event("click")); const once = picked(); of.dispatchEvent(new Event("click", { bubbles: true })); return once + picked()`, "12")
 	})
 	t.Run("made by a program", func(t *testing.T) {
 		o := openOutside(t, b, "<main></main>")

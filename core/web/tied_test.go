@@ -3,7 +3,6 @@ package web
 import (
 	"testing"
 
-	"lien/core/engine"
 	"lien/core/page"
 )
 
@@ -24,17 +23,8 @@ func TestTied(t *testing.T) {
 }
 start kiln-page
 `
-	b := openBrowser(t)
-	d := parse(t, text)
-	e := engine.New(d)
-	if _, err := e.Mount(d.Starts[0]); err != nil {
-		t.Fatal(err)
-	}
-	p, err := b.Beside(d, e, d.Starts[0])
-	if err != nil {
-		t.Fatal(err)
-	}
-	field := func(n int) *page.Element { return elements(e.DOM())[n] }
+	p := begin(t, openBrowser(t), text)
+	field := func(n int) *page.Element { return p.elements()[n] }
 	typed := func(n int, text string) error { return p.Type(field(n), text) }
 	choose := func(text string) error { return p.Choose(field(2), p.options(field(2), text)...) }
 	for _, c := range []struct {
@@ -51,8 +41,7 @@ start kiln-page
 		if err := c.do(); err != nil {
 			t.Fatalf("%s: %v", c.name, err)
 		}
-		list := elements(e.DOM())
-		if out := list[len(list)-1].Children()[0].Text; out != c.want {
+		if out := p.output(t); out != c.want {
 			t.Errorf("%s: the page shows %q, want %q", c.name, out, c.want)
 		}
 	}
@@ -61,8 +50,7 @@ start kiln-page
 // TestFieldsInTurns: until a turn refreshes the page, a form goes by what its fields were before.
 func TestFieldsInTurns(t *testing.T) {
 	t.Parallel()
-	b := openBrowser(t)
-	d := parse(t, `component kiln-page {
+	p := begin(t, openBrowser(t), `component kiln-page {
   holds off: boolean = false
   holds was: string = ""
   view {
@@ -76,23 +64,14 @@ func TestFieldsInTurns(t *testing.T) {
 }
 start kiln-page
 `)
-	e := engine.New(d)
-	if _, err := e.Mount(d.Starts[0]); err != nil {
-		t.Fatal(err)
-	}
-	p, err := b.Beside(d, e, d.Starts[0])
-	if err != nil {
-		t.Fatal(err)
-	}
-	if err := p.Type(elements(e.DOM())[1], "ash"); err != nil {
+	if err := p.Type(p.elements()[1], "ash"); err != nil {
 		t.Fatal(err)
 	}
 	for _, want := range []string{"ash", "none", "ash"} {
-		list := elements(e.DOM())
-		if err := p.Press(list[3], mouse); err != nil {
+		if err := p.Press(p.button(t, "Lock"), mouse); err != nil {
 			t.Fatal(err)
 		}
-		if is := list[2].Children()[0].Text; is != want {
+		if is := p.output(t); is != want {
 			t.Errorf("it was %q, want %q", is, want)
 		}
 	}

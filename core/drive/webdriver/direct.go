@@ -3,6 +3,7 @@ package webdriver
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 )
 
 // Chromium's driver takes many times as long for a script as Chromium does, which has a command of its own for it
@@ -21,16 +22,15 @@ const patience = 30_000
 
 // runs says whether a script is run by the browser's own command.
 func (s *Session) runs(result any, args []any) bool {
-	if !s.direct {
-		return false
+	return s.direct && !isElement(result) && !slices.ContainsFunc(args, isElement)
+}
+
+func isElement(v any) bool {
+	switch v.(type) {
+	case Element, *Element, []Element, *[]Element:
+		return true
 	}
-	for _, a := range append(args, result) {
-		switch a.(type) {
-		case Element, *Element, []Element, *[]Element:
-			return false
-		}
-	}
-	return true
+	return false
 }
 
 // evaluate runs the body of a function, whose last argument is a function that takes the result where it waits for that.
@@ -42,15 +42,14 @@ func (s *Session) evaluate(script string, waits bool, result any, args []any) er
 	body := fmt.Sprintf("(function () {%s\n}).apply(null, %s)", script, given)
 	if waits {
 		body = fmt.Sprintf(`new Promise((done, failed) => {
-  setTimeout(() => failed(new Error("this takes too long")), %d);
+  const late = setTimeout(() => failed(new Error("this takes too long")), %d);
   (function () {%s
-}).apply(null, [...%s, done]);
+}).apply(null, [...%s, v => { clearTimeout(late); done(v); }]);
 })`, patience, script, given)
 	}
 	var reply struct {
 		Result           struct{ Value json.RawMessage }
 		ExceptionDetails *struct {
-			Text      string
 			Exception struct{ Description string }
 		}
 	}
