@@ -358,7 +358,7 @@ func (r *resolver) target(t *syntax.Target) {
 		if r.components[t.Component.Text] == nil {
 			r.noComponent(t.Component.Text, t.Component.Span())
 		}
-	case t.Class == nil && !html.IsRole(t.Role):
+	case t.Class == nil && !html.IsRole(t.Role) && !html.IsRoleless(t.Role):
 		r.noRole(t)
 	}
 	if t.In != nil {

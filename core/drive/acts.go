@@ -86,25 +86,6 @@ func (b *Browser) Release(el *page.Element, mods page.Mods) error {
 	})
 }
 
-// PressBeside presses in a corner of the window where no element is but the body, or the backdrop
-// of a dialog.
-func (b *Browser) PressBeside() error {
-	var at []int
-	err := b.session.Run(`const w = innerWidth, h = innerHeight;
-		for (const [x, y] of [[w - 2, h - 2], [1, h - 2], [w - 2, 1], [1, 1], [w / 2, h - 2], [w / 2, 1]]) {
-			const el = document.elementFromPoint(x, y);
-			if (!el || el === document.body || el === document.documentElement || el.localName === "dialog") return [Math.floor(x), Math.floor(y)];
-		}
-		return [];`, &at)
-	if err != nil {
-		return err
-	}
-	if len(at) != 2 {
-		return errors.New("elements cover the whole window: there is no place beside them to press")
-	}
-	return b.perform(new(webdriver.Actions).MoveToPoint(at[0], at[1]).Down(webdriver.Primary).Up(webdriver.Primary))
-}
-
 // Hover moves the mouse onto an element.
 func (b *Browser) Hover(el *page.Element) error {
 	return b.point(el, func(*webdriver.Actions, aim) {})

@@ -3,6 +3,7 @@ package drive
 import (
 	_ "embed"
 	"errors"
+	"slices"
 
 	"lien/core/drive/webdriver"
 	"lien/core/page"
@@ -26,8 +27,33 @@ var errBoxless = errors.New("it takes no room on the page: there is no point at 
 // longerThanDouble is a time, in ms, after which a press at the same point is not the second half of a double press.
 const longerThanDouble = 600
 
-// aimAt brings an element into view and finds a point of it, one of its own before one of what it holds.
+// errCovered says that there is no such point.
+var errCovered = errors.New("elements cover the whole window: there is no place beside them for the mouse")
+
+// beside is a corner of the window where no element is but the body, or the backdrop of a dialog.
+func (b *Browser) beside() (at aim, err error) {
+	var found []int
+	err = b.session.Run(`const w = innerWidth, h = innerHeight;
+		for (const [x, y] of [[w - 2, h - 2], [1, h - 2], [w - 2, 1], [1, 1], [w / 2, h - 2], [w / 2, 1]]) {
+			const el = document.elementFromPoint(x, y);
+			if (!el || el === document.body || el === document.documentElement || el.localName === "dialog") return [Math.floor(x), Math.floor(y)];
+		}
+		return [];`, &found)
+	if err == nil && len(found) != 2 {
+		err = errCovered
+	}
+	if err != nil {
+		return at, err
+	}
+	return aim{X: found[0], Y: found[1], Meets: "itself", Apart: !slices.Equal(found, b.pressed)}, nil
+}
+
+// aimAt brings an element into view and finds a point of it, one of its own before one of what it holds; for nil it is one
+// where no element is.
 func (b *Browser) aimAt(el *page.Element) (at aim, err error) {
+	if el == nil {
+		return b.beside()
+	}
 	n, ok := b.numbers[el]
 	if !ok {
 		return at, errGone
@@ -45,9 +71,13 @@ func (b *Browser) aimAt(el *page.Element) (at aim, err error) {
 	return *found, nil
 }
 
-// Meets says whether the mouse can meet an element itself, not only what it holds or what lies over it.
+// Meets says whether the mouse can meet an element itself, not only what it holds or what lies over it; for nil, whether there
+// is a place beside all elements.
 func (b *Browser) Meets(el *page.Element) (bool, error) {
 	at, err := b.aimAt(el)
+	if err == errCovered {
+		err = nil
+	}
 	return at.Meets == "itself", err
 }
 

@@ -15,12 +15,10 @@ import (
 type Page interface {
 	// Read is the page as it is now.
 	Read() (*page.Page, error)
-	// Press presses an element with a mouse; Hold and Release press and let go of its button.
+	// Press presses an element with a mouse; Hold and Release press and let go of its button. Nil is where no element is.
 	Press(el *page.Element, m page.Mouse) error
 	Hold(el *page.Element, mods page.Mods) error
 	Release(el *page.Element, mods page.Mods) error
-	// PressBeside presses where nothing is.
-	PressBeside() error
 	Hover(el *page.Element) error
 	// Drag takes an element and lets go of it on another one.
 	Drag(el, to *page.Element) error

@@ -15,7 +15,6 @@ import (
 type inTree struct{ *markup.Tree }
 
 func (t inTree) Read() (*page.Page, error) { return t.Tree.Page, nil }
-func (t inTree) PressBeside() error        { return t.Press(t.Page.Body, page.Mouse{}) }
 func (t inTree) Paste(el *page.Element, text string) error {
 	if err := t.Tree.FocusOn(el); err != nil {
 		return err
@@ -119,7 +118,7 @@ func TestPages(t *testing.T) {
 		{"clear", func(p Page, on func(role, name string) *page.Element) error {
 			return p.Type(on("textbox", "Maker"), "")
 		}},
-		{"press beside", func(p Page, _ func(role, name string) *page.Element) error { return p.PressBeside() }},
+		{"press beside", func(p Page, _ func(role, name string) *page.Element) error { return p.Press(nil, page.Mouse{}) }},
 		{"focus", func(p Page, on func(role, name string) *page.Element) error { return p.FocusOn(on("tab", "Low")) }},
 		{"blur", func(p Page, on func(role, name string) *page.Element) error { return p.FocusOn(nil) }},
 	} {

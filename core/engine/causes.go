@@ -41,7 +41,7 @@ const (
 // Cause is one thing that a user, time or the world outside can do next.
 type Cause struct {
 	Verb    Verb
-	Element *Element
+	Element *Element // nil: none, and for the mouse where no element is
 	Onto    *Element // that it is dragged onto
 	Text    string   // that is typed, the key, the value that is chosen, or the keys held beside a press
 	Method  *design.Member
@@ -112,9 +112,9 @@ func (e *Engine) Do(s *Cause) error {
 	case Hover:
 		return e.Hover(s.Element)
 	case Hold:
-		return e.Driven().Hold(&s.Element.Element, page.ModsOf(s.Text))
+		return e.Driven().Hold(on(s.Element), page.ModsOf(s.Text))
 	case Release:
-		return e.Driven().Release(&s.Element.Element, page.ModsOf(s.Text))
+		return e.Driven().Release(on(s.Element), page.ModsOf(s.Text))
 	case Carry:
 		return e.Driven().Drag(&s.Element.Element, &s.Onto.Element)
 	case Elapse:
@@ -124,7 +124,7 @@ func (e *Engine) Do(s *Cause) error {
 	case Call:
 		return e.Call(s.Method, nil)
 	}
-	return e.Driven().Press(&s.Element.Element, page.Mouse{Mods: page.ModsOf(s.Text), Double: s.Verb == Double, Right: s.Verb == Right})
+	return e.Driven().Press(on(s.Element), page.Mouse{Mods: page.ModsOf(s.Text), Double: s.Verb == Double, Right: s.Verb == Right})
 }
 
 // Samples are texts that are typed into a field, or numbers that it is set to,
@@ -164,6 +164,7 @@ func (l *lister) others() {
 	if l.escapes() {
 		l.add(Cause{Verb: Key, Text: "Escape"})
 	}
+	l.beside()
 	if e.program.sees.focus && e.Focus() != nil {
 		l.add(Cause{Verb: Blur})
 	}
@@ -243,7 +244,9 @@ func (l *lister) element(el *Element) {
 		l.add(Cause{Verb: Outside, Element: el})
 	}
 	l.release(el)
+	l.hover(el)
 	if el.Disabled() {
+		l.pressedDisabled(el)
 		return
 	}
 	switch el.Tag() {
@@ -277,7 +280,6 @@ func (l *lister) element(el *Element) {
 	if l.e.program.sees.focus && el.Focusable() && el != l.e.Focus() {
 		l.add(Cause{Verb: Focus, Element: el})
 	}
-	l.hover(el)
 }
 
 // isField says whether a control is there to be typed into, set or chosen from, and is

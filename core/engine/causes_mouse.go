@@ -3,6 +3,7 @@ package engine
 import (
 	"slices"
 
+	"lien/core/html"
 	"lien/core/page"
 )
 
@@ -100,6 +101,19 @@ func (l *lister) presses(v Verb, el *Element) {
 	}
 }
 
+// pressedDisabled are presses of a disabled control that it is told of: those of the pointer.
+func (l *lister) pressedDisabled(el *Element) {
+	if el.HearsDisabled() {
+		l.presses(Press, el)
+		if l.e.program.sees.button {
+			l.presses(Hold, el)
+		}
+	}
+}
+
+// HearsDisabled says whether an element hears presses also where it is disabled.
+func (el *Element) HearsDisabled() bool { return el.Listens("pointerdown", "pointerup") }
+
 // chords are the keys that are held beside a press: those that handlers around it ask for, in all ways.
 func (l *lister) chords(el *Element) (list []string) {
 	asked := map[string]bool{}
@@ -120,18 +134,18 @@ func (l *lister) chords(el *Element) (list []string) {
 	return list
 }
 
-// hold is the main button, held down: on what hears it, or at a root, where it may be all the same.
+// hold is the main button, held down on what hears that, or the click that may come of it.
 func (l *lister) hold(el *Element) {
-	if l.e.program.sees.button && (el.around() == nil || l.reaches(el, buttons...)) {
+	if l.e.program.sees.button && l.reaches(el, presses...) {
 		l.presses(Hold, el)
 	}
 }
 
-// release lets go of it: where it went down, on what hears that, or at a root. What can be dragged is dragged
+// release lets go of it: where it went down, or on what hears that. What can be dragged is dragged
 // when the mouse moves, which is another gesture.
 func (l *lister) release(el *Element) {
 	on := l.held.On
-	if on != nil && (of(on) == el || !l.dragged() && (el.around() == nil || l.reaches(el, presses...))) {
+	if on != nil && (of(on) == el || !l.dragged() && l.reaches(el, presses...)) {
 		l.presses(Release, el)
 	}
 }
@@ -159,10 +173,55 @@ func (l *lister) drags(el *Element) {
 	})
 }
 
-// hover moves the mouse onto what hears that, or a root.
+// hover moves the mouse onto an element where that makes a difference.
 func (l *lister) hover(el *Element) {
-	if l.e.program.sees.pointer && el != l.e.pointer() && (el.around() == nil || el.Listens(page.Moves...)) && !l.dragged() {
+	if l.e.program.sees.pointer && l.e.tellsPointer(el) && el != l.e.pointed(l.e.page.Over()) && !l.dragged() {
 		l.add(Cause{Verb: Hover, Element: el})
+	}
+}
+
+// tellsPointer says whether anybody is told that the mouse is on this element: it hears where the mouse goes, something around
+// it hears that with the element that the mouse is on, or a style hides by it.
+func (e *Engine) tellsPointer(el *Element) bool {
+	if e.program.sees.hover || el.Listens(page.Moves...) {
+		return true
+	}
+	for p := el.around(); p != nil; p = p.around() {
+		if p.Listens(bubblingMoves...) {
+			return true
+		}
+	}
+	return false
+}
+
+// bubblingMoves are those of the events of a mouse that moves that what is around an element hears, too.
+var bubblingMoves = slices.DeleteFunc(slices.Clone(page.Moves), func(name string) bool { return !html.Bubbles(name) })
+
+// pointed is the nearest element around what the mouse is on of which anybody is told that it is there; nil for none. Two places of
+// the mouse with the same one are told apart by nobody.
+func (e *Engine) pointed(over *page.Element) *Element {
+	if over == nil || over.Gone() {
+		return nil
+	}
+	for el := of(over); el != nil; el = el.around() {
+		if e.tellsPointer(el) {
+			return el
+		}
+	}
+	return nil
+}
+
+// beside is what the mouse does where no element is, as far as that tells anybody anything.
+func (l *lister) beside() {
+	sees := l.e.program.sees
+	if sees.pointer && l.e.pointed(l.e.page.Over()) != l.e.pointed(l.e.page.Beside()) && !l.dragged() {
+		l.add(Cause{Verb: Hover})
+	}
+	if sees.button {
+		l.add(Cause{Verb: Hold})
+	}
+	if l.held.On != nil && !l.dragged() {
+		l.add(Cause{Verb: Release})
 	}
 }
 

@@ -33,11 +33,6 @@ func (d Driven) Release(el *page.Element, mods page.Mods) error {
 	return d.e.flushed(d.e.page.Release(el, mods))
 }
 
-// PressBeside presses where nothing is.
-func (d Driven) PressBeside() error {
-	return d.e.flushed(d.e.page.Press(d.e.page.Body, page.Mouse{}))
-}
-
 // Hover moves the mouse onto an element.
 func (d Driven) Hover(el *page.Element) error { return d.e.flushed(d.e.page.Hover(el)) }
 

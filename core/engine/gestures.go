@@ -43,7 +43,7 @@ func (e *Engine) endless(err error) error {
 func (e *Engine) Press(el *Element) error { return e.Driven().Press(&el.Element, page.Mouse{}) }
 
 // PressOutside presses the page where nothing is.
-func (e *Engine) PressOutside() error { return e.Driven().PressBeside() }
+func (e *Engine) PressOutside() error { return e.Driven().Press(nil, page.Mouse{}) }
 
 // Type replaces the text of a field, key by key.
 func (e *Engine) Type(el *Element, text string) error { return e.Driven().Type(&el.Element, text) }
@@ -70,5 +70,5 @@ func (e *Engine) FocusOn(el *Element) error { return e.Driven().FocusOn(on(el)) 
 // Click clicks an element as its method click does.
 func (e *Engine) Click(el *Element) error { return e.flushed(e.page.Click(&el.Element)) }
 
-// Hover moves the mouse onto an element.
-func (e *Engine) Hover(el *Element) error { return e.Driven().Hover(&el.Element) }
+// Hover moves the mouse onto an element; nil is where none is.
+func (e *Engine) Hover(el *Element) error { return e.Driven().Hover(on(el)) }

@@ -275,9 +275,6 @@ func traitsOf(el *design.Element) (t page.Traits) {
 // Focus is the element that has the focus, or nil.
 func (e *Engine) Focus() *Element { return of(e.page.Focus()) }
 
-// pointer is the element that the mouse is on, or nil.
-func (e *Engine) pointer() *Element { return of(e.page.Over()) }
-
 // LiveValue is what a field holds now.
 func (el *Element) LiveValue() string { return el.block.e.page.Value(&el.Element) }
 

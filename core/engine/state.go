@@ -199,7 +199,7 @@ func (r *Reader) read() State {
 		r.element(e.Focus())
 	}
 	if e.program.sees.pointer {
-		r.element(e.pointer())
+		r.element(e.pointed(e.page.Over()))
 	}
 	if e.program.sees.button {
 		r.held()
@@ -613,6 +613,7 @@ type sight struct {
 	edited  bool // that a field was typed into and not left
 	touched bool // that a field was changed or left
 	pointer bool // what the pointer is on
+	hover   bool // styles hide what it is not on
 	button  bool // when the main button of the mouse goes down and up
 	chords  bool // which keys are held beside it
 	keys    bool // what keys are pressed
@@ -707,7 +708,8 @@ func sightOf(d *design.Design) sight {
 		s.focus = s.focus || s.keys && c.Member("dismissed") != nil // Escape goes to what has the focus
 	}
 	s.focus = s.focus || s.keys && hasLayers(d) || d.Hiding.Asks("focus", "focus-within")
-	s.pointer = s.pointer || d.Hiding.Asks("hover")
+	s.hover = d.Hiding.Asks("hover")
+	s.pointer = s.pointer || s.hover
 	for _, l := range d.Laws {
 		s.tabs = s.tabs || slices.ContainsFunc(l.Clauses, func(c *design.Clause) bool { return c.Kind == "keeps" })
 	}
@@ -719,7 +721,7 @@ func sightOf(d *design.Design) sight {
 // the focus, two of them can be compared by it.
 func (e *Engine) SeeAs(o *Engine) {
 	a, b := &e.program.sees, o.program.sees
-	*a = sight{focus: a.focus || b.focus, edited: a.edited || b.edited, touched: a.touched || b.touched, pointer: a.pointer || b.pointer, button: a.button || b.button, chords: a.chords || b.chords,
+	*a = sight{focus: a.focus || b.focus, edited: a.edited || b.edited, touched: a.touched || b.touched, pointer: a.pointer || b.pointer, hover: a.hover || b.hover, button: a.button || b.button, chords: a.chords || b.chords,
 		keys: a.keys || b.keys, tabs: a.tabs || b.tabs, custom: a.custom || b.custom}
 }
 

@@ -157,6 +157,12 @@ switch tab table tablist tabpanel term textbox time timer toolbar tooltip tree t
 
 var roles = set(roleNames)
 
+// roleless are elements that HTML-AAM gives no role, and that people see.
+var roleless = set(`label legend figcaption dl abbr cite kbd var ruby rt video audio canvas iframe`)
+
+// IsRoleless says whether an element of this name has no role by itself.
+func IsRoleless(tag string) bool { return roleless[tag] }
+
 // IsRole says whether WAI-ARIA 1.2 has a role of this name.
 func IsRole(name string) bool { return roles[name] }
 

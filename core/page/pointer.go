@@ -13,8 +13,9 @@ type Mouse struct {
 
 const mainButton, rightButton = 0, 2
 
-// Press moves the mouse onto an element and presses it.
+// Press moves the mouse onto an element and presses it. Nil, here and for all that the mouse does, is where no element is.
 func (p *Page) Press(el *Element, m Mouse) error {
+	el = p.place(el)
 	if err := p.Hover(el); err != nil {
 		return err
 	}
@@ -29,6 +30,7 @@ func (p *Page) Press(el *Element, m Mouse) error {
 
 // Hold presses the main button on an element and keeps it down.
 func (p *Page) Hold(el *Element, mods Mods) error {
+	el = p.place(el)
 	if err := p.Hover(el); err != nil {
 		return err
 	}
@@ -39,13 +41,17 @@ func (p *Page) Hold(el *Element, mods Mods) error {
 	return err
 }
 
-// Release lets go of the main button on an element.
+// Release lets go of the main button on an element. If it is not held, it went down where no element is.
 func (p *Page) Release(el *Element, mods Mods) error {
+	el = p.place(el)
 	if err := p.Hover(el); err != nil {
 		return err
 	}
 	s := p.state
 	held := s.Held
+	if held.On == nil {
+		held.On = p.Body
+	}
 	s.Held = Pressing{}
 	p.set(s)
 	return p.up(el, Event{Mods: mods, Detail: 1}, held)
@@ -278,6 +284,17 @@ func (p *Page) toMouse(ev Event, name string, el *Element) (*Event, error) {
 	return e, p.fire(e, nil)
 }
 
+// place is what the mouse meets: an element, or for nil what lies where no element is.
+func (p *Page) place(el *Element) *Element {
+	if el == nil {
+		return p.Beside()
+	}
+	return el
+}
+
+// Beside is what the mouse meets where no element is: the body, or the dialog whose backdrop lies over the page.
+func (p *Page) Beside() *Element { return p.under(p.Body) }
+
 // under is what the mouse is on where an element is, or was: without layout the nearest element
 // around it that is there.
 func (p *Page) under(el *Element) *Element {
@@ -308,6 +325,7 @@ func common(a, b *Element) *Element {
 
 // Hover moves the mouse onto an element, and off the one that it was on.
 func (p *Page) Hover(el *Element) error {
+	el = p.place(el)
 	from := p.state.Over
 	if el == from || p.Blind && !p.movesHeard() {
 		return nil // it is there already, or nobody asks where it is

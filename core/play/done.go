@@ -38,7 +38,7 @@ func (s *Session) doneBy(st *design.Step) Done {
 	case st.Twice:
 		done.Verb = engine.Double
 	case st.Outside:
-		done.Verb = engine.Outside
+		done.Place = -1
 	}
 	switch done.Verb {
 	case engine.Elapse:

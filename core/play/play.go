@@ -177,9 +177,9 @@ func (s *Session) Drag(el, onto *engine.Element) error {
 }
 
 // Gesture does something with an element: press, hold, release, tick, type, choose, set,
-// focus or hover, and key with an element or without.
+// focus or hover; key with an element or without. The mouse is outside of all elements without one.
 func (s *Session) Gesture(verb engine.Verb, el *engine.Element, text string) error {
-	if el != nil && el.IsDisabled() && verb != engine.Hover && verb != engine.Release {
+	if el != nil && el.IsDisabled() && verb != engine.Hover && verb != engine.Release && !el.HearsDisabled() {
 		return errors.New("it is disabled")
 	}
 	c := &engine.Cause{Verb: verb, Element: el, Text: text}
@@ -300,6 +300,9 @@ func Resume(d *design.Design, sc *design.Scenario, text func(*design.Step) strin
 
 // Operable says whether people can do something with an element.
 func Operable(e *engine.Engine, el *engine.Element) bool {
+	if el == nil {
+		return false
+	}
 	switch el.Role() {
 	case "button", "link", "checkbox", "radio", "switch", "tab", "menuitem", "menuitemcheckbox", "menuitemradio", "option",
 		"textbox", "searchbox", "combobox", "spinbutton", "slider", "treeitem", "gridcell", "listbox":

@@ -84,9 +84,13 @@ func anything(e *engine.Engine, r *rand.Rand) (string, error) {
 		return whileHeld(e, r, el, held)
 	}
 	name := el.Tag() + " " + e.Name(el)
-	switch r.IntN(7) {
+	switch r.IntN(9) {
 	case 0:
 		return "hover " + name, e.Hover(el)
+	case 7:
+		return "hover outside", e.Hover(nil)
+	case 8:
+		return "hold outside", e.Do(&engine.Cause{Verb: engine.Hold})
 	case 1, 2:
 		return byKey(e, r, el)
 	case 3:
@@ -108,6 +112,8 @@ func whileHeld(e *engine.Engine, r *rand.Rand, el *engine.Element, held *page.El
 		return "nothing", nil
 	case r.IntN(2) == 0:
 		return "hover " + name, e.Hover(el)
+	case r.IntN(3) == 0:
+		return "release outside", e.Do(&engine.Cause{Verb: engine.Release})
 	}
 	return "release " + name, e.Do(&engine.Cause{Verb: engine.Release, Element: el})
 }

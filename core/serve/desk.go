@@ -225,13 +225,13 @@ func (d *desk) gesture(r *Request) error {
 		d.taken(r.Place)
 	}
 	e, el := d.session.Engine(), d.session.At(r.Place)
-	switch {
-	case r.Place < 0 && verb != engine.Key:
-		if verb, el = d.beside(verb); verb == "" {
-			return nil
-		}
-	case el == nil && verb != engine.Key:
+	if r.Place >= 0 && el == nil {
 		return errors.New("the page has something there that the engine does not have")
+	}
+	if verb == engine.Release && e.DOM().State().Held.On == nil { // it went down beside the page
+		if err := d.session.Gesture(engine.Hold, nil, ""); err != nil {
+			return err
+		}
 	}
 	focus := e.Focus()
 	err := d.do(verb, el, r)
@@ -258,26 +258,6 @@ func (d *desk) taken(place int) {
 	for range n - at {
 		d.session.Undo()
 	}
-}
-
-// beside is what a gesture where nothing is comes to: a press beside what hears that, or else the focus goes; a button that is
-// held is let go of at the root.
-func (d *desk) beside(verb engine.Verb) (engine.Verb, *engine.Element) {
-	e := d.session.Engine()
-	switch verb {
-	case engine.Press:
-		for _, c := range e.Causes(nil) {
-			if c.Verb == engine.Outside {
-				return engine.Outside, c.Element
-			}
-		}
-		if e.Focus() != nil {
-			return engine.Blur, nil
-		}
-	case engine.Release:
-		return verb, d.session.At(0)
-	}
-	return "", nil
 }
 
 func (d *desk) do(verb engine.Verb, el *engine.Element, r *Request) error {

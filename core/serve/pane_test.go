@@ -352,7 +352,7 @@ func (l looker) text(script string) (got string) {
 // comes waits until a script gives a text.
 func (l looker) comes(script, want string) {
 	l.t.Helper()
-	for range 1000 {
+	for until := time.Now().Add(20 * time.Second); time.Now().Before(until); {
 		if l.text(script) == want {
 			return
 		}
@@ -494,8 +494,9 @@ func TestPaneGestures(t *testing.T) {
 	in.comes(said, "")
 
 	press := func(n string) { in.press(`document.querySelectorAll("#steps button")[` + n + `]`) }
-	press("3")
+	press("3") // for which it leaves the page
 	in.comes(shown, "over, cold, 11, none")
+	in.comes(steps+`.split("; ").at(-1)`, "(undone) hover outside")
 	press("8")
 	in.comes(shown, "off, hot, 12, none")
 	x, y := in.at(inPage("Take"))
@@ -503,5 +504,13 @@ func TestPaneGestures(t *testing.T) {
 	in.does((&webdriver.Actions{}).MoveToPoint(x, y).Down(0).MoveToPoint(x+6, y+2).MoveToPoint(x+10, y+2).MoveToPoint(tox, toy).MoveToPoint(tox+1, toy+1).Up(0))
 	in.comes(shown, "off, hot, 12, taken")
 	in.comes(told+`.replace(/(; hover [^;]*)+$/, "")`, want+`; hover button "Take"; drag button "Take" onto button "Shelf"`)
+	in.comes(said, "")
+
+	press("1") // where it is on Look, and comes back on Heat
+	in.comes(shown, "over, cold, 0, none")
+	in.does(in.on(inPage("Heat")))
+	in.comes(shown, "off, cold, 0, none")
+	in.does((&webdriver.Actions{}).MoveToPoint(1, 400).Down(0).Up(0))
+	in.comes(told, `hover button "Look"; hover button "Heat"; hover outside`) // where nobody hears a press
 	in.comes(said, "")
 }

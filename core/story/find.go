@@ -81,9 +81,9 @@ func (f finder) matches(el *page.Element, t *syntax.Target) bool {
 	case t.Component != nil:
 		x := engine.ElementOf(el)
 		return x != nil && x.Inside(t.Component.Text) != nil
-	case !aria.Is(el, t.Role) || aria.Hidden(el):
+	case !plays(el, t.Role) || aria.Hidden(el):
 		return false
-	case t.Name != nil && aria.Name(f.page, el) != collapse(t.Name.Value):
+	case t.Name != nil && nameOf(f.page, el) != collapse(t.Name.Value):
 		return false
 	case t.Containing != nil && !strings.Contains(aria.Text(el), collapse(t.Containing.Value)):
 		return false
@@ -91,6 +91,19 @@ func (f finder) matches(el *page.Element, t *syntax.Target) bool {
 		return false
 	}
 	return f.hasStates(el, t.States) && !slices.ContainsFunc(t.With, func(h *syntax.Having) bool { return !has(el, h) })
+}
+
+// plays says whether a role of a step is an element's; one that has none is found by what the element is called.
+func plays(el *page.Element, role string) bool {
+	return aria.Is(el, role) || html.IsRoleless(role) && el.Tag() == role && aria.Role(el) == ""
+}
+
+// nameOf is the name by which steps find an element: of what has no role its text.
+func nameOf(p *page.Page, el *page.Element) string {
+	if aria.Role(el) == "" {
+		return aria.Text(el)
+	}
+	return aria.Name(p, el)
 }
 
 // has says whether an element has a class, or an attribute, as the page has it.
@@ -197,7 +210,7 @@ func (r *runner) nothing(t *syntax.Target) error {
 			return failf("write "+t.Role+" containing "+quote(t.Name.Value), "no %s has the name %s: what it shows is not its name",
 				t.Role, quote(t.Name.Value))
 		}
-		if t.Name != nil && strings.Contains(aria.Name(r.finder().page, el), collapse(t.Name.Value)) {
+		if t.Name != nil && strings.Contains(nameOf(r.finder().page, el), collapse(t.Name.Value)) {
 			longer = fmt.Sprintf("write %s containing %s, or its whole name; ", t.Role, quote(t.Name.Value))
 		}
 		line, _ := Describe(r.finder().page, el)

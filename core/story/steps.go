@@ -59,19 +59,59 @@ func (r *runner) simple(s *design.Step) error {
 		return r.page.FocusOn(nil)
 	case "key":
 		return r.key(s)
-	case "press":
-		if s.Outside {
-			if _, err := r.one(s.Target); err != nil {
-				return err
-			}
-			return r.page.PressBeside()
-		}
 	}
-	el, err := r.usable(s.Target)
+	el, err := r.actedOn(s)
+	if err == nil {
+		err = r.button(s)
+	}
 	if err != nil {
 		return err
 	}
 	return r.act(s, el)
+}
+
+// button: what is held is let go of before the mouse presses again, and only that is.
+func (r *runner) button(s *design.Step) error {
+	switch s.Verb {
+	case "release":
+		if !r.held {
+			return failf("write hold ... before", "the button of the mouse is not held")
+		}
+		r.held = false
+	case "press", "rightpress", "tick", "untick", "drag", "hold":
+		if r.held {
+			return failf("write release ... before", "the button of the mouse is held")
+		}
+		r.held = s.Verb == "hold"
+	}
+	return nil
+}
+
+// actedOn is the element that a step acts on; nil is where none is, and what the step names then is on the page.
+func (r *runner) actedOn(s *design.Step) (*page.Element, error) {
+	if s.Target == nil {
+		return nil, nil
+	}
+	el, err := r.one(s.Target)
+	switch {
+	case err != nil || s.Outside:
+		return nil, err
+	case comesToDisabled(s.Verb, el):
+		return el, nil
+	}
+	return el, enabled(s.Target, el)
+}
+
+// comesToDisabled says whether what a mouse does on an element is told to it also where it is disabled.
+func comesToDisabled(verb string, el *page.Element) bool {
+	switch verb {
+	case "hover", "release":
+		return true
+	case "press", "hold":
+		x := engine.ElementOf(el)
+		return x != nil && x.HearsDisabled()
+	}
+	return false
 }
 
 // usable is the element that a step acts on: it must be found and enabled.
@@ -80,10 +120,14 @@ func (r *runner) usable(t *syntax.Target) (*page.Element, error) {
 	if err != nil {
 		return nil, err
 	}
+	return el, enabled(t, el)
+}
+
+func enabled(t *syntax.Target, el *page.Element) error {
 	if el.Disabled() {
-		return nil, failf("first do what enables it", "%s is disabled", describe(t))
+		return failf("first do what enables it", "%s is disabled", describe(t))
 	}
-	return el, nil
+	return nil
 }
 
 func (r *runner) act(s *design.Step, el *page.Element) error {

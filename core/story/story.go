@@ -146,6 +146,7 @@ type runner struct {
 	laws   []*lawRun
 	scope  []*page.Element // where inside steps look; nil is the whole page
 	start  *design.Start
+	held   bool // the button of the mouse
 	turns  int
 	nested int                                   // how many inside steps stand around the current one
 	recent []*engine.Record                      // turns of the current step
@@ -210,7 +211,7 @@ func (r *runner) tell(s *design.Scenario) *Result {
 }
 
 func (r *runner) mount(s *design.Start) error {
-	r.start = s
+	r.start, r.held = s, false
 	for _, l := range r.laws {
 		for _, w := range l.watches {
 			if w != nil {

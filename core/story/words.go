@@ -29,9 +29,17 @@ func StepText(e *engine.Engine, s *engine.Cause) string {
 		return "blur"
 	}
 	if s.Element == nil {
-		return "key " + quoted(s.Text)
+		return alone(s)
 	}
 	return acted(e, s, targetOf(e, s.Element))
+}
+
+// alone writes a cause that has no element: a key where the focus is, and what the mouse does where none is.
+func alone(s *engine.Cause) string {
+	if s.Verb == engine.Key {
+		return "key " + quoted(s.Text)
+	}
+	return string(s.Verb) + " outside" + holding(s.Text)
 }
 
 func acted(e *engine.Engine, s *engine.Cause, target string) string {
@@ -151,9 +159,11 @@ func placeOf(e *engine.Engine, el *engine.Element) string {
 // targets are ways to name an element, the plainest first.
 func targets(e *engine.Engine, el *engine.Element) []*syntax.Target {
 	var list []*syntax.Target
-	role := el.Role()
-	if role != "" && html.IsRole(role) {
-		name := e.Name(el)
+	role, name := el.Role(), e.Name(el)
+	if role == "" && html.IsRoleless(el.Tag()) {
+		role, name = el.Tag(), nameOf(e.DOM(), &el.Element)
+	}
+	if html.IsRole(role) || html.IsRoleless(role) {
 		if name != "" {
 			list = append(list, &syntax.Target{Role: role, Name: &syntax.Text{Value: name}})
 		} else {

@@ -33,19 +33,17 @@ func (p *parser) stepRest(s *Step) {
 	switch s.Verb {
 	case "start":
 		s.Text = p.textLit("a start's name")
-	case "press":
-		s.Outside = p.acceptWord("outside")
-		s.Target = p.target()
-		s.Twice = !p.nl() && p.acceptWord("twice")
+	case "press", "rightpress", "hold", "release":
+		p.placed(s)
+		s.Twice = s.Verb == "press" && !p.nl() && p.acceptWord("twice")
 		p.with(s)
-	case "rightpress", "hold", "release":
-		s.Target = p.target()
-		p.with(s)
+	case "hover":
+		p.placed(s)
 	case "drag":
 		s.Target = p.target()
 		p.expectWord("onto", "after what is dragged")
 		s.Onto = p.target()
-	case "tick", "untick", "clear", "focus", "hover":
+	case "tick", "untick", "clear", "focus":
 		s.Target = p.target()
 	case "type", "paste":
 		s.Text = p.textLit("what is typed or pasted")
@@ -137,6 +135,15 @@ func (p *parser) unknownStep(verb string) {
 	}
 	p.at = line
 	p.unknownWord(verb, stepWords, "a step")
+}
+
+// placed reads where the mouse goes: to an element, or outside of all, where an element may be named that has to be there.
+func (p *parser) placed(s *Step) {
+	s.Outside = !p.nl() && p.acceptWord("outside")
+	if s.Outside && (p.lineEnds() || p.isWord("with") || p.isWord("twice")) {
+		return
+	}
+	s.Target = p.target()
 }
 
 // with reads the keys that are held beside a press.

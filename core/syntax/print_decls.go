@@ -425,7 +425,10 @@ func (p *printer) step(s *Step) {
 		}
 	}
 	if s.Outside {
-		p.write("outside ")
+		p.write("outside")
+		if s.Target != nil {
+			p.write(" ")
+		}
 	}
 	if s.Target != nil {
 		p.target(s.Target)

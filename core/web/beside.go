@@ -371,11 +371,6 @@ func (p *Pair) Release(el *page.Element, mods page.Mods) error {
 	return p.both(el, func() error { return p.Driven.Release(el, mods) }, func(o *page.Element) error { return p.in.Release(o, mods) })
 }
 
-// PressBeside presses where nothing is, in both.
-func (p *Pair) PressBeside() error {
-	return p.both(nil, p.Driven.PressBeside, func(*page.Element) error { return p.in.PressBeside() })
-}
-
 // Hover moves the mouse onto an element in both.
 func (p *Pair) Hover(el *page.Element) error {
 	return p.both(el, func() error { return p.Driven.Hover(el) }, p.in.Hover)

@@ -3,10 +3,13 @@
 (() => {
   const isHost = el => el.localName.includes("-") || el.classList.contains("lien-layer") || el.localName === "script" || el.id === "lien-light";
   const elements = () => [...document.body.querySelectorAll("*")].filter(el => !isHost(el));
-  const placeOf = el => {
-    while (el && el !== document.body && isHost(el)) el = el.parentElement;
-    return elements().indexOf(el);
+
+  // element is what stands for an element of the document: itself, or what is around it; null outside of all elements.
+  const element = el => {
+    while (el && isHost(el)) el = el.parentElement;
+    return document.body.contains(el) && el !== document.body ? el : null;
   };
+  const placeOf = el => elements().indexOf(element(el));
 
   // Gestures, as the page hears them from a person.
 
@@ -19,37 +22,41 @@
     return { shiftKey: held.includes("Shift"), ctrlKey: held.includes("Control"), altKey: held.includes("Alt"), metaKey: held.includes("Meta") };
   };
 
-  let over = null;
+  let over = null; // what the mouse is on; null: outside of all elements
 
-  /** Moves the mouse onto an element. */
-  function move(el) {
+  /** Moves the mouse onto an element, or with null outside of all; like says where in the window, and with which keys. */
+  function move(el, like = {}) {
     if (el === over) return;
     const from = over?.isConnected ? over : null;
+    const { clientX, clientY, screenX, screenY, shiftKey, ctrlKey, altKey, metaKey, buttons } = like;
+    const init = { clientX, clientY, screenX, screenY, shiftKey, ctrlKey, altKey, metaKey, buttons };
     over = el;
     for (const [kind, Type] of [["pointer", PointerEvent], ["mouse", MouseEvent]]) {
-      const crosses = (at, name, to) => fire(at, Type, kind + name, name.length > 4 ? { bubbles: false, cancelable: false, relatedTarget: to } : { relatedTarget: to });
+      const crosses = (at, name, to) => fire(at, Type, kind + name, { ...init, relatedTarget: to, ...(name.length > 4 && { bubbles: false, cancelable: false }) });
       if (from) crosses(from, "out", el);
       for (let at = from; at && !at.contains(el); at = at.parentElement) crosses(at, "leave", el);
+      if (!el) continue;
       crosses(el, "over", from);
       const into = [];
       for (let at = el; at && !(from && at.contains(from)); at = at.parentElement) into.unshift(at);
       for (const at of into) crosses(at, "enter", from);
     }
-    fire(el, PointerEvent, "pointermove");
-    fire(el, MouseEvent, "mousemove");
+    if (!el) return;
+    fire(el, PointerEvent, "pointermove", init);
+    fire(el, MouseEvent, "mousemove", init);
   }
 
   let held = null;
 
   function hold(el, keys, button = 0) {
-    move(el);
+    move(element(el));
     const init = { button, buttons: button === 0 ? 1 : 2, detail: 1, ...beside(keys) };
     held = { on: el, silent: !fire(el, PointerEvent, "pointerdown", init) };
     if (!held.silent && fire(el, MouseEvent, "mousedown", init)) focusNear(el);
   }
 
   function release(el, keys, button = 0) {
-    move(el);
+    move(element(el));
     const { on, silent } = held ?? {};
     const init = { button, detail: 1, ...beside(keys) };
     held = null;
@@ -140,15 +147,16 @@
     else if (isText(at) && name.length === 1) fill(at, (at.value ?? at.textContent) + name, true);
   }
 
+  const modal = () => [...document.querySelectorAll("dialog[open]")].filter(d => d.matches(":modal")).at(-1);
+
   function tab(step) {
-    const modal = [...document.querySelectorAll("dialog[open]")].filter(d => d.matches(":modal")).at(-1);
-    const list = [...(modal ?? document.body).querySelectorAll("*")].filter(el => focusable(el) && el.tabIndex >= 0 && el.checkVisibility({ visibilityProperty: true }) && !el.closest("[inert]"));
+    const list = [...(modal() ?? document.body).querySelectorAll("*")].filter(el => focusable(el) && el.tabIndex >= 0 && el.checkVisibility({ visibilityProperty: true }) && !el.closest("[inert]"));
     const at = list.indexOf(document.activeElement);
     (list[at + step] ?? (at < 0 ? list[0] : null))?.focus();
   }
 
   function escape() {
-    const top = [...document.querySelectorAll("dialog[open]")].filter(d => d.matches(":modal")).at(-1);
+    const top = modal();
     if (top) {
       if (fire(top, Event, "cancel", { bubbles: false })) top.close();
       return;
@@ -180,21 +188,21 @@
     replaying = true;
     const el = a.Place < 0 ? null : elements()[a.Place];
     if (a.Place >= 0 && !el) throw new Error("the page has nothing there");
+    const at = el ?? modal() ?? document.body; // for the mouse
     switch (a.Verb) {
-      case "press": case "tick": press(el, a.Text); break;
-      case "press twice": press(el, a.Text); press(el, a.Text); fire(el, MouseEvent, "dblclick", beside(a.Text)); break;
-      case "rightpress": pressRight(el, a.Text); break;
-      case "hold": hold(el, a.Text); break;
-      case "release": release(el, a.Text); break;
+      case "press": case "tick": press(at, a.Text); break;
+      case "press twice": press(at, a.Text); press(at, a.Text); fire(at, MouseEvent, "dblclick", beside(a.Text)); break;
+      case "rightpress": pressRight(at, a.Text); break;
+      case "hold": hold(at, a.Text); break;
+      case "release": release(at, a.Text); break;
       case "drag": drag(el, elements()[a.Onto]); break;
-      case "press outside": fire(document.body, PointerEvent, "pointerdown"); break;
       case "type": fill(el, a.Text, true); break;
       case "set": fill(el, a.Text, false); break;
       case "choose": choose(el, a.Text); break;
       case "key": key(el, a.Text); break;
       case "focus": el.focus(); break;
       case "blur": document.activeElement?.blur(); break;
-      case "hover": move(el); break;
+      case "hover": move(element(at)); break;
       case "elapse": advance(a.Ms); break;
       case "reply": case "fail": (await import(new URL("lien.js", location.href).href)).answer(a.Ask, a.Failure, a.Nth); break;
       default: throw new Error(`a page cannot be told to ${a.Verb}`);
@@ -214,8 +222,21 @@
   const begins = () => window.lienBegins?.();
   const watch = (name, f) => addEventListener(name, e => { if (e.isTrusted && !replaying && !window.lienPoints) f(e); }, true);
 
+  // follow lets the mouse go where it is.
+  function follow(e, to) {
+    const el = element(to);
+    if (el === over || !window.lienHears) return;
+    begins();
+    move(el, e);
+    if (hears("moves")) tell("hover", el);
+  }
+
+  watch("pointerover", e => follow(e, e.target));
+  watch("pointermove", e => follow(e, e.target));
+  watch("pointerout", e => { if (!e.relatedTarget) follow(e, null); });
   watch("pointerdown", e => {
     begins();
+    follow(e, e.target);
     pressed = e.button === 0;
     if (pressed && hears("buttons")) tell("hold", e.target, heldBeside(e));
   });
@@ -231,16 +252,14 @@
     if (hears("buttons") || el.localName === "select" || el.localName === "option") return;
     tell(el.matches("input[type=checkbox], input[type=radio]") && keys === "" ? "tick" : "press", el, keys);
   });
+  // The page hears where the mouse goes as it is told, so that it was where a session left it, and stays there while the
+  // page is pointed at.
+  for (const name of ["over", "out", "enter", "leave"].flatMap(n => [`pointer${n}`, `mouse${n}`])) {
+    addEventListener(name, e => { if (e.isTrusted) e.stopImmediatePropagation(); }, true);
+  }
+
   watch("dblclick", e => tell("press twice", e.target, heldBeside(e)));
   watch("contextmenu", e => tell("rightpress", e.target, heldBeside(e)));
-  watch("pointerover", e => {
-    if (!hears("moves")) return;
-    begins();
-    tell("hover", e.target);
-  });
-  watch("pointerout", e => {
-    if (hears("moves") && !e.relatedTarget) tell("hover", elements()[0]); // it leaves the page
-  });
   watch("dragstart", e => { dragged = { Place: placeOf(e.target), Onto: -1 }; });
   watch("dragenter", e => { if (dragged) dragged.Onto = placeOf(e.target); });
   watch("dragend", () => {

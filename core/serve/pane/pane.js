@@ -113,6 +113,17 @@ function element(name, props = {}, ...children) {
   return el;
 }
 
+/** Gives an element children, and keeps those that are the same: one may be about to be pressed. */
+function fill(parent, ...children) {
+  const old = [...parent.childNodes];
+  const next = element("div", {}, ...children);
+  [...next.childNodes].forEach((child, i) => {
+    if (!old[i]) parent.append(child);
+    else if (!old[i].isEqualNode(child)) old[i].replaceWith(child);
+  });
+  old.slice(children.length).forEach(child => child.remove());
+}
+
 function show(v) {
   say(v.Error ?? v.Said ?? "", Boolean(v.Error));
   document.title = `${v.Title} - lien serve`;
@@ -122,7 +133,7 @@ function show(v) {
   if (v.Failed) $("turn").append(element("span", { className: "failed", textContent: `\nfailed: ${v.Failed}` }));
   waits(v);
   steps(v);
-  $("findings").replaceChildren(...(v.Findings?.length ? v.Findings.map(f => element("p", { className: "finding" }, `${f.Level}: ${f.Message} `, element("span", { className: "at", textContent: f.At }), element("br"), f.Do)) : ["nothing to mend"]));
+  fill($("findings"), ...(v.Findings?.length ? v.Findings.map(f => element("p", { className: "finding" }, `${f.Level}: ${f.Message} `, element("span", { className: "at", textContent: f.At }), element("br"), f.Do)) : ["nothing to mend"]));
 }
 
 function choices(v) {
@@ -134,7 +145,7 @@ function choices(v) {
 
 function state(v) {
   const was = document.activeElement?.dataset?.cell;
-  $("state").replaceChildren(...(v.State ?? []).flatMap(h => [
+  fill($("state"), ...(v.State ?? []).flatMap(h => [
     element("h3", {}, h.Path, " ", element("small", { textContent: h.At })),
     ...h.Cells.map(c => {
       const b = element("button", { className: `cell${c.Changed ? " changed" : ""}`, textContent: `${c.Name} = ${c.Value}`, title: `${c.Kind}, ${c.At}\n${c.Whole}` });
@@ -145,7 +156,7 @@ function state(v) {
       return b;
     }),
   ]));
-  if (!v.State?.length) $("state").textContent = "nothing holds state";
+  if (!v.State?.length) fill($("state"), "nothing holds state");
   if (was) [...$("state").querySelectorAll(".cell")].find(b => b.dataset.cell === was)?.focus();
 }
 
@@ -164,12 +175,12 @@ function waits(v) {
   if (v.Next >= 0) ways.push(button("Let time pass", { Do: "next" }));
   (v.Answers ?? []).forEach((s, i) => ways.push(button(s, { Do: "answer", N: i })));
   (v.Fails ?? []).forEach((s, i) => ways.push(button(s, { Do: "fail", N: i })));
-  $("waits").replaceChildren(...(list.length ? [...list, ...ways] : ["nothing"]));
+  fill($("waits"), ...(list.length ? [...list, ...ways] : ["nothing"]));
 }
 
 function steps(v) {
   const list = ["the start", ...(v.Steps ?? [])];
-  $("steps").replaceChildren(...list.map((s, i) => {
+  fill($("steps"), ...list.map((s, i) => {
     const b = element("button", { textContent: s, className: i > v.Done ? "undone" : "" });
     if (i === v.Done) b.setAttribute("aria-current", "step");
     b.addEventListener("click", () => queue(() => does({ Do: "jump", N: i })));
