@@ -228,11 +228,6 @@ func (d *desk) gesture(r *Request) error {
 	if r.Place >= 0 && el == nil {
 		return errors.New("the page has something there that the engine does not have")
 	}
-	if verb == engine.Release && e.DOM().State().Held.On == nil { // it went down beside the page
-		if err := d.session.Gesture(engine.Hold, nil, ""); err != nil {
-			return err
-		}
-	}
 	focus := e.Focus()
 	err := d.do(verb, el, r)
 	if last := d.session.Last(); err == nil && len(last.Turns) == 0 && e.Focus() == focus && (verb == engine.Key || verb == engine.Press && !play.Operable(e, el)) {

@@ -457,16 +457,17 @@ func TestPane(t *testing.T) {
 
 const kiln = `component kiln-page {
   holds over: boolean = false
+  holds came: number = 0
   holds hot: boolean = false
   holds several: number = 0
   holds shelf: string = "none"
   timer heat after 300 { hot = true }
   view {
-    div { mouseenter -> over = true; mouseleave -> over = false; button "Look" { click(e) -> several += e.shiftKey ? 10 : 1 } }
+    div { mouseenter -> { over = true; came = came + 1 }; mouseleave -> over = false; button "Look" { click(e) -> several += e.shiftKey ? 10 : 1 } }
     button "Heat" { mousedown -> start heat; mouseup -> stop heat }
     button "Take" { draggable <- true }
     button "Shelf" { dragover(e) -> e.preventDefault(); drop -> shelf = "taken" }
-    p ` + "`${over ? \"over\" : \"off\"}, ${hot ? \"hot\" : \"cold\"}, ${several}, ${shelf}`" + `
+    p ` + "`${over ? \"over\" : \"off\"} ${came}, ${hot ? \"hot\" : \"cold\"}, ${several}, ${shelf}`" + `
   }
 }
 
@@ -480,36 +481,40 @@ func TestPaneGestures(t *testing.T) {
 	b.set(kiln)
 	p.Changed()
 	in := looking(t, s)
-	in.comes(shown, "off, cold, 0, none")
+	in.comes(shown, "off 0, cold, 0, none")
 	in.does(in.on(inPage("Look")).Down(0).Up(0).KeyDown("\uE008").Down(0).Up(0).KeyUp("\uE008"))
-	in.comes(shown, "over, cold, 11, none")
+	in.comes(shown, "over 1, cold, 11, none")
 	in.does((&webdriver.Actions{}).KeyDown(" ").KeyUp(" "))
-	in.comes(shown, "over, cold, 12, none")
+	in.comes(shown, "over 1, cold, 12, none")
 	in.does(in.on(inPage("Heat")).Down(0))
-	in.comes(shown, "off, hot, 12, none")
+	in.comes(shown, "off 1, hot, 12, none")
 	in.does((&webdriver.Actions{}).Up(0))
 	want := `hover button "Look"; press button "Look"; press button "Look" with "Shift"; key " " on button "Look"; hover button "Heat"; hold button "Heat"; wait 300; release button "Heat"`
 	told := strings.ReplaceAll(steps, "b.textContent)", `b.textContent.replace(/wait \d+/, "wait 300"))`)
 	in.comes(told, want)
 	in.comes(said, "")
 
-	press := func(n string) { in.press(`document.querySelectorAll("#steps button")[` + n + `]`) }
-	press("3") // for which it leaves the page
-	in.comes(shown, "over, cold, 11, none")
-	in.comes(steps+`.split("; ").at(-1)`, "(undone) hover outside")
+	press := func(n string) {
+		step := `document.querySelectorAll("#steps button")[` + n + `]`
+		in.does(in.on(step))
+		in.comes(steps+`.split("; ").at(-1).endsWith("hover outside")`, "true") // the mouse left the page
+		in.press(step)
+	}
+	press("3")
+	in.comes(shown, "over 1, cold, 11, none")
 	press("8")
-	in.comes(shown, "off, hot, 12, none")
+	in.comes(shown, "off 1, hot, 12, none")
 	x, y := in.at(inPage("Take"))
 	tox, toy := in.at(inPage("Shelf"))
 	in.does((&webdriver.Actions{}).MoveToPoint(x, y).Down(0).MoveToPoint(x+6, y+2).MoveToPoint(x+10, y+2).MoveToPoint(tox, toy).MoveToPoint(tox+1, toy+1).Up(0))
-	in.comes(shown, "off, hot, 12, taken")
+	in.comes(shown, "off 1, hot, 12, taken")
 	in.comes(told+`.replace(/(; hover [^;]*)+$/, "")`, want+`; hover button "Take"; drag button "Take" onto button "Shelf"`)
 	in.comes(said, "")
 
 	press("1") // where it is on Look, and comes back on Heat
-	in.comes(shown, "over, cold, 0, none")
+	in.comes(shown, "over 1, cold, 0, none")
 	in.does(in.on(inPage("Heat")))
-	in.comes(shown, "off, cold, 0, none")
+	in.comes(shown, "off 1, cold, 0, none")
 	in.does((&webdriver.Actions{}).MoveToPoint(1, 400).Down(0).Up(0))
 	in.comes(told, `hover button "Look"; hover button "Heat"; hover outside`) // where nobody hears a press
 	in.comes(said, "")
