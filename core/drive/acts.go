@@ -108,6 +108,9 @@ func (b *Browser) Drag(el, to *page.Element) error {
 
 // Type replaces what a field holds, key by key.
 func (b *Browser) Type(el *page.Element, text string) error {
+	if text == "" {
+		b.session.Activate()
+	}
 	if err := b.run(el, `el.focus();
 		if (el.select) el.select(); else getSelection().selectAllChildren(el);
 		if (given === "") document.execCommand("delete");`, text); err != nil {
@@ -138,8 +141,9 @@ func (b *Browser) run(el *page.Element, body string, given any) error {
 	return err
 }
 
-// script is run, and waits until what it sets off is done.
+// script is run in place of what a user does, and waits until what it sets off is done.
 func (b *Browser) script(el *page.Element, body string, given any) error {
+	b.session.Activate()
 	if err := b.run(el, body, given); err != nil {
 		return err
 	}
@@ -206,5 +210,8 @@ func (b *Browser) FocusOn(el *page.Element) error {
 		}
 		return b.perform(&webdriver.Actions{})
 	}
-	return b.script(el, "el.focus()", nil)
+	if err := b.run(el, "el.focus()", nil); err != nil {
+		return err
+	}
+	return b.perform(&webdriver.Actions{})
 }

@@ -165,6 +165,9 @@ func (l *lister) others() {
 		l.add(Cause{Verb: Key, Text: "Escape"})
 	}
 	l.beside()
+	if l.activates() {
+		l.add(Cause{Verb: Press})
+	}
 	if e.program.sees.focus && e.Focus() != nil {
 		l.add(Cause{Verb: Blur})
 	}
@@ -188,14 +191,19 @@ func (l *lister) others() {
 // escapes says whether Escape closes anything: an opened component that says that it was
 // dismissed, a dialog, or a popover.
 func (l *lister) escapes() bool {
-	top := l.e.page.Escapes()
-	if top == nil {
-		return false
+	own, closes := l.e.page.Escapes()
+	if own != nil {
+		o := own.Source.(layer).o
+		return o.use.inst.comp.def.Member("dismissed") != nil && (l.e.slice == nil || l.e.slice.Opening(o.use.t.def))
 	}
-	if in, ok := top.Source.(layer); ok {
-		return in.o.use.inst.comp.def.Member("dismissed") != nil && (l.e.slice == nil || l.e.slice.Opening(in.o.use.t.def))
-	}
-	return true
+	return closes
+}
+
+// activates says whether it makes a difference that a user does something, anywhere: what opens after that is closed by an Escape
+// of its own, and cancel can be prevented.
+func (l *lister) activates() bool {
+	w := l.e.page.State().Watch
+	return l.e.program.sees.watch && (!w.Spent || l.e.program.hears["cancel"] && !w.Active)
 }
 
 type lister struct {

@@ -153,7 +153,7 @@ type elementCall struct {
 	name string
 	text string      // that the method is given
 	at   source.Span // where it is called
-	into *opening    // or: to move the focus into
+	into *opening    // or: to raise, and to move the focus into if it is modal
 	back *page.Layer // or: to give the focus back that this took
 }
 
@@ -173,6 +173,15 @@ func (p *program) elementMethod(x eval, m *design.ElementMethod, optional bool, 
 			return value.Null{}
 		}}
 	}
+}
+
+// callLayer puts what is to happen above the page before the calls of elements, which find it done.
+func (e *Engine) callLayer(c elementCall) {
+	at := slices.IndexFunc(e.calls, func(c elementCall) bool { return c.el != nil })
+	if at < 0 {
+		at = len(e.calls)
+	}
+	e.calls = slices.Insert(e.calls, at, c)
 }
 
 // runCalls runs the element methods that were called in a turn; the events
@@ -205,6 +214,10 @@ func (e *Engine) callElement(c elementCall) error {
 		return e.page.GiveBack(c.back)
 	case c.into != nil:
 		if c.into.use.block.gone {
+			return nil
+		}
+		e.page.Raise(&c.into.layer, c.into.modal)
+		if !c.into.modal {
 			return nil
 		}
 		return e.page.Enter(&c.into.layer)

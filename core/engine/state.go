@@ -240,6 +240,33 @@ func (r *Reader) layers() {
 		}
 	}
 	r.number(0)
+	r.watching()
+}
+
+// MostPrevented is how often in a row a state tells that Escape could be kept from closing something; fewAhead is how many more
+// things it tells apart that open without their user's doing, where nobody keeps it from that.
+const MostPrevented, fewAhead = 8, 2
+
+// watching reads what Escape closes at once, and how often that could be prevented.
+func (r *Reader) watching() {
+	e := r.e
+	if !e.program.sees.watch {
+		return
+	}
+	groups := 1
+	for _, joined := range e.page.Groups() {
+		r.flag(joined)
+		if !joined {
+			groups++
+		}
+	}
+	w, most := e.page.State().Watch, fewAhead
+	if e.program.hears["cancel"] {
+		most = MostPrevented
+		r.flag(w.Active)
+	}
+	r.number(min(w.More+1-groups, most) + 1)
+	r.flag(w.Spent)
 }
 
 // CellName tells which cell of which instance stands at a place of a state, or
@@ -569,8 +596,10 @@ func (e *Engine) SeesButton() bool { return e.program.sees.button }
 func (e *Engine) SeesPointer() bool { return e.program.sees.pointer }
 
 // ReachesFar says whether a gesture in one place acts in another: the design can tell what SeesGestures names, or hears
-// what is dragged.
-func (e *Engine) ReachesFar() bool { return e.SeesGestures() || e.program.drags }
+// what is dragged, or that Escape is to close something.
+func (e *Engine) ReachesFar() bool {
+	return e.SeesGestures() || e.program.drags || e.program.hears["cancel"]
+}
 
 // Quiet says whether nothing is left that comes by itself: no timer runs and
 // no question waits.
@@ -618,6 +647,7 @@ type sight struct {
 	chords  bool // which keys are held beside it
 	keys    bool // what keys are pressed
 	tabs    bool // where Tab leads
+	watch   bool // what Escape closes together, and whether it could be prevented
 	custom  bool // that a field is found not valid by the program
 }
 
@@ -668,6 +698,37 @@ func hasLayers(d *design.Design) (has bool) {
 	return has
 }
 
+// severalLayers says whether several dialogs or popovers of a design may be open at once, as far as the text tells.
+func severalLayers(d *design.Design) bool {
+	layers, raised, shows, copies := 0, 0, false, false
+	uses := map[*design.Component]int{}
+	design.Visitor{Node: func(n design.Node) {
+		switch n := n.(type) {
+		case *design.Element:
+			pops := traitsOf(n)&page.Pops != 0
+			if n.Tag == "dialog" || pops {
+				layers++
+			}
+			shows = shows || pops || slices.ContainsFunc(n.Attrs, func(a *design.Attr) bool { return a.Name == "command" })
+		case *design.Use:
+			uses[n.Component]++
+			copies = copies || uses[n.Component] > 1
+		case *design.Each:
+			copies = true
+		}
+	}, Stmt: func(s design.Stmt) {
+		if o, ok := s.(*design.Open); ok && o.Modal {
+			raised++
+		}
+	}, Expr: func(x types.Expr) {
+		if sel, ok := x.(*types.Select); ok {
+			m, ok := sel.Member.(*design.ElementMethod)
+			shows = shows || ok && (m.Label == "show" || m.Label == "showModal")
+		}
+	}}.Design(d)
+	return layers > 0 && shows && (layers+raised > 1 || copies)
+}
+
 // sightOf looks for what handlers hear and forms are asked.
 func sightOf(d *design.Design) sight {
 	var s sight
@@ -686,6 +747,8 @@ func sightOf(d *design.Design) sight {
 					s.edited = s.edited || text && mayHold(el)
 				case "keydown", "keyup", "keypress":
 					s.keys = true
+				case "cancel":
+					s.watch = true
 				}
 				s.pointer = s.pointer || slices.Contains(page.Moves, h.Name)
 				s.button = s.button || slices.Contains(buttons, h.Name)
@@ -710,6 +773,7 @@ func sightOf(d *design.Design) sight {
 	s.focus = s.focus || s.keys && hasLayers(d) || d.Hiding.Asks("focus", "focus-within")
 	s.hover = d.Hiding.Asks("hover")
 	s.pointer = s.pointer || s.hover
+	s.watch = s.watch || severalLayers(d)
 	for _, l := range d.Laws {
 		s.tabs = s.tabs || slices.ContainsFunc(l.Clauses, func(c *design.Clause) bool { return c.Kind == "keeps" })
 	}
@@ -722,7 +786,7 @@ func sightOf(d *design.Design) sight {
 func (e *Engine) SeeAs(o *Engine) {
 	a, b := &e.program.sees, o.program.sees
 	*a = sight{focus: a.focus || b.focus, edited: a.edited || b.edited, touched: a.touched || b.touched, pointer: a.pointer || b.pointer, hover: a.hover || b.hover, button: a.button || b.button, chords: a.chords || b.chords,
-		keys: a.keys || b.keys, tabs: a.tabs || b.tabs, custom: a.custom || b.custom}
+		keys: a.keys || b.keys, tabs: a.tabs || b.tabs, watch: a.watch || b.watch, custom: a.custom || b.custom}
 }
 
 // Renamed is what the reader calls a key in the state that it read last; false where the state

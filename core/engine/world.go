@@ -428,14 +428,11 @@ func (e *Engine) mountOpening(o *opening) {
 	o.use.inst = e.used(e.program.components[t.def.Component], &usage{t, o.opener, c, o.opener})
 	o.use.inst.open = o
 	o.layer.Init(e.page, layer{o}, e.page.Body, page.Tabs, page.Props{})
-	e.page.Raise(&o.layer, o.modal)
 	e.undo = append(e.undo, undo{kind: undoMounted, block: c})
 	o.use.inst.body = e.mountBlock(o.use.inst.comp.view, o.use.inst, nil, o.use, nil, func(b *Block) { o.use.inst.body = b })
 	e.mounted(o.use.inst)
 	e.note(Opens, o.use.inst, o.use.inst.comp.def.Name, nil, source.Span{})
-	if o.modal {
-		e.calls = append(e.calls, elementCall{into: o})
-	}
+	e.callLayer(elementCall{into: o})
 }
 
 func (e *Engine) setOpenings(list []*opening) {
@@ -449,7 +446,7 @@ func (e *Engine) shut(o *opening) {
 	e.unmount(o.use.block)
 	e.note(Leaves, o.use.inst, o.use.inst.comp.def.Name, nil, source.Span{})
 	if l := e.page.Lower(&o.layer); o.modal && l != nil {
-		e.calls = append(e.calls, elementCall{back: l})
+		e.callLayer(elementCall{back: l})
 	}
 }
 

@@ -227,6 +227,7 @@ func (p *Page) commit(el *Element) error {
 
 // Type replaces the text of a field, key by key.
 func (p *Page) Type(el *Element, text string) error {
+	p.activated()
 	if err := p.FocusOn(el); err != nil {
 		return err
 	}
@@ -287,6 +288,7 @@ func (p *Page) slides(el *Element, text string) error {
 
 // Put moves a slider, or picks the value of a field: input, then change.
 func (p *Page) Put(el *Element, text string) error {
+	p.activated()
 	if err := p.FocusOn(el); err != nil {
 		return err
 	}
@@ -295,6 +297,7 @@ func (p *Page) Put(el *Element, text string) error {
 
 // Paste pastes a text where the focus is.
 func (p *Page) Paste(text string) error {
+	p.activated()
 	el := p.target()
 	ev := &Event{Name: "paste", Target: el, Data: text}
 	if err := p.fire(ev, nil); err != nil || ev.Prevented || el.Gone() || !p.TakesText(el) {

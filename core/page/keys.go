@@ -104,6 +104,9 @@ func (el *Element) links() bool {
 func character(key string) bool { return utf8.RuneCountInString(key) == 1 }
 
 func (p *Page) keyDown(key string, mods Mods) error {
+	if key != "Escape" && !slices.Contains(Modifiers, key) {
+		p.activated()
+	}
 	target, pressed := p.target(), Event{Key: key, Mods: mods}
 	down, err := p.tell(pressed, "keydown", target)
 	if err != nil || down.Prevented {

@@ -116,7 +116,7 @@ func (l *Layer) without(el *Element) *Layer {
 // is inert if it is modal.
 func (p *Page) Raise(el *Element, modal bool) {
 	p.open(el, true)
-	p.push(el, modal, nil)
+	p.push(Layer{Element: el, Modal: modal, Own: true})
 }
 
 // Enter moves the focus into an element above the page.
@@ -135,13 +135,17 @@ func (p *Page) Lower(el *Element) *Layer {
 // GiveBack gives the focus back to what had it before a layer was there.
 func (p *Page) GiveBack(l *Layer) error { return p.settled(p.giveBack(l.Element, l)) }
 
-func (p *Page) push(el *Element, modal bool, invoker *Element) {
+func (p *Page) push(l Layer) {
 	s := p.state
-	l := &Layer{Element: el, Modal: modal, Invoker: invoker, Under: s.Top.without(el)}
-	if el.popover() == "" || len(p.popovers()) == 0 {
+	l.Under = s.Top.without(l.Element)
+	if l.Element.popover() == "" || len(p.popovers()) == 0 {
 		l.Before = s.Focus // a popover in another one gives nothing back
 	}
-	s.Top = l
+	if l.watched() {
+		p.watch(&l)
+		s.Watch.Spent = false
+	}
+	s.Top = &l
 	p.set(s)
 }
 
@@ -163,7 +167,7 @@ func (p *Page) showDialog(el *Element, modal bool) error {
 		return err
 	}
 	p.open(el, true)
-	p.push(el, modal, nil)
+	p.push(Layer{Element: el, Modal: modal})
 	p.toggledLater(el)
 	if err := p.hideAll(el); err != nil {
 		return err
@@ -224,7 +228,7 @@ func (p *Page) closeDialog(el *Element) error {
 	}
 	l := p.LayerOf(el)
 	p.open(el, false)
-	p.later(func() error {
+	p.sooner(func() error {
 		if el.Gone() {
 			return nil
 		}
@@ -256,41 +260,6 @@ func (p *Page) giveBack(el *Element, l *Layer) error {
 		return nil
 	}
 	return p.moveFocus(l.Before)
-}
-
-// Escapes is what Escape asks to close: the topmost modal dialog or popover that closes by itself,
-// or nil.
-func (p *Page) Escapes() *Element {
-	for l := range p.Layers {
-		if k := l.Element.popover(); l.Modal || k == "auto" || k == "hint" {
-			return l.Element
-		}
-	}
-	return nil
-}
-
-// escape asks what is on top to close: a modal dialog is asked with cancel, which can be
-// prevented; a popover is hidden.
-func (p *Page) escape() error {
-	switch el := p.Escapes(); {
-	case el == nil:
-		return nil
-	case el.popover() != "":
-		return p.hide(el, true)
-	default:
-		return p.requestClose(el)
-	}
-}
-
-// RequestClose closes a dialog as its method requestClose does.
-func (p *Page) RequestClose(el *Element) error { return p.settled(p.requestClose(el)) }
-
-func (p *Page) requestClose(el *Element) error {
-	ev := &Event{Name: "cancel", Target: el}
-	if err := p.fire(ev, nil); err != nil || ev.Prevented || el.Gone() {
-		return err
-	}
-	return p.closeDialog(el)
 }
 
 // popover is auto, hint or manual; "" for none.
@@ -342,7 +311,7 @@ func (p *Page) show(el, invoker *Element) error {
 			return err
 		}
 	}
-	p.push(el, false, invoker)
+	p.push(Layer{Element: el, Invoker: invoker})
 	p.open(el, true)
 	p.toggledLater(el)
 	if to := p.asking(el); to != nil {
@@ -376,7 +345,7 @@ func (p *Page) opens(o, el *Element) (found bool) {
 // popovers are those shown that close by themselves, the topmost first.
 func (p *Page) popovers() (list []*Element) {
 	for l := range p.Layers {
-		if k := l.Element.popover(); k == "auto" || k == "hint" {
+		if l.Element.closesItself() {
 			list = append(list, l.Element)
 		}
 	}
@@ -437,8 +406,14 @@ func (p *Page) lightDismiss(down, up *Element) (closed bool, err error) {
 			return false, err
 		}
 	}
-	if d := p.Modal(); d != nil && d == down && d == up && d.is("closedby", "any") {
-		return true, p.requestClose(d)
+	switch d := p.topDialog(); {
+	case d == nil || !d.Element.is("closedby", "any"):
+	case d.Own && d.Element == down && d.Element == up:
+		return true, p.dismiss(d.Element)
+	case d.Modal && d.Element == down && d.Element == up: // on its backdrop
+		return true, p.requestClose(d.Element)
+	case !d.Modal && !d.Element.Contains(down) && !d.Element.Contains(up):
+		return false, p.requestClose(d.Element)
 	}
 	return false, nil
 }

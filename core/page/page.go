@@ -8,6 +8,7 @@ package page
 
 import (
 	"errors"
+	"slices"
 
 	"lien/core/css"
 )
@@ -92,12 +93,15 @@ type State struct {
 	Held   Pressing // its main button, if it is held
 	Key    *Element // on what Space was pressed, and is held
 	Top    *Layer   // the topmost layer above the page, or nil
+	Watch  Watching
 }
 
 // Layer is a dialog or popover above the page.
 type Layer struct {
 	Element *Element
 	Modal   bool
+	Own     bool     // the host raised it, and is told when Escape asks it to close
+	Group   int      // of close watchers, if it has one
 	Before  *Element // what had the focus
 	Invoker *Element // the button that shows it, after which Tab visits it; or nil
 	Under   *Layer
@@ -189,6 +193,15 @@ type task struct {
 
 // later puts something off until the event that is on its way has been heard.
 func (p *Page) later(do func() error) { p.tasks = append(p.tasks, task{do: do}) }
+
+// sooner is later, but before what tells that something was opened or shut.
+func (p *Page) sooner(do func() error) {
+	at := slices.IndexFunc(p.tasks, func(t task) bool { return t.toggles != nil })
+	if at < 0 {
+		at = len(p.tasks)
+	}
+	p.tasks = slices.Insert(p.tasks, at, task{do: do})
+}
 
 // ErrEndless says that what follows from an event never ends: each of what is put off puts off more.
 var ErrEndless = errors.New("what follows from this never ends: events that tell what was opened or shut set off each other")

@@ -100,6 +100,7 @@ type Pressing struct {
 
 // down presses a button.
 func (p *Page) down(el *Element, ev Event) (done Pressing, err error) {
+	p.activated()
 	if err := p.host.Pressed(el); err != nil {
 		return done, err
 	}

@@ -9,6 +9,7 @@ import (
 
 // Choose chooses options of a select by their values, as its user does: input, then change.
 func (p *Page) Choose(el *Element, options ...*Element) error {
+	p.activated()
 	if err := p.FocusOn(el); err != nil {
 		return err
 	}

@@ -88,9 +88,19 @@ func unmadeOn(el *design.Element, pairs bool) (list []unmade) {
 			list = append(list, unmade{"holds keys down while the mouse moves or drags", "", h})
 		case pairs && h.Name == "keyup":
 			list = append(list, unmade{"holds a key down while something else comes", "", h})
+		case h.Name == "cancel" && prevents(h.Body):
+			list = append(list, unmade{fmt.Sprintf("presses Escape once more after it was prevented %d times", engine.MostPrevented), "", h})
 		}
 	}
 	return list
+}
+
+func prevents(b *design.Body) (does bool) {
+	design.Visitor{Stmt: func(s design.Stmt) {
+		p, ok := s.(*design.Prevent)
+		does = does || ok && !p.Stop
+	}}.Body(b)
+	return does
 }
 
 // pairsKeys says whether a design hears both that keys go down and that they come up.

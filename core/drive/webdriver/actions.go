@@ -81,6 +81,12 @@ func (s *Session) Perform(a *Actions) error {
 	}}, nil)
 }
 
+// Activate tells the page that its user did something, where the browser has a command for that (Chrome DevTools Protocol,
+// Runtime.evaluate): what scripts do for a user, such as choosing, counts as theirs then (HTML, user activation).
+func (s *Session) Activate() {
+	s.post("/goog/cdp/execute", map[string]any{"cmd": "Runtime.evaluate", "params": map[string]any{"expression": "1", "userGesture": true}}, nil)
+}
+
 // LetGo lets go of all keys and buttons that are held (WebDriver, 15.6).
 func (s *Session) LetGo() error {
 	return s.driver.call(s.ctx, http.MethodDelete, s.path+"/actions", nil, nil)

@@ -350,7 +350,7 @@ class SlotPart extends Part {
     const use = block.inst.use;
     const fill = use && use.t.fills[t.name];
     const host = use ? null : block.inst.host;
-    if (host && fillFrom(this, host)) return;
+    if (fillFrom(this, host)) return;
     if (host?.content?.[t.name]) {
       this.doms = host.content[t.name];
       markOutside(this.doms, block.inst.comp);

@@ -1,7 +1,9 @@
 // Components whose elements are fields of forms (HTML, 4.13.1: form-associated custom elements).
 
-/** Makes a class of elements one of fields, whose member disabled says whether they are, if they have it; behind tells what is behind one. */
-export function asControl(of, disabled, behind) {
+/** Makes the elements of a component that is a field ones, whose member disabled says whether they are, if they have it; behind tells what is behind one. */
+export function asControl(comp, of, members, behind) {
+  if (!comp.field) return;
+  const disabled = members.find(m => m.name === "disabled");
   of.formAssociated = true;
   of.prototype.formResetCallback = function () {
     const h = behind(this);
@@ -10,8 +12,9 @@ export function asControl(of, disabled, behind) {
   if (disabled) of.prototype.formDisabledCallback = function (is) { behind(this).set(disabled, is); };
 }
 
-/** Tells the form of an element what it holds. */
-export function tellForm(h, v) {
+/** Tells the form of an element what it holds, if this is the member that says so. */
+export function tellForm(h, m, v) {
+  if (m.name !== h.comp.field) return;
   h.internals ??= h.el.attachInternals();
   if (v === h.formed) return;
   h.formed = v;

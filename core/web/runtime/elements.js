@@ -38,7 +38,7 @@ class ElementPart extends Part {
     this.parts = t.children.map(c => c.mount(block, this));
     if (!this.parts.every(p => p.dom)) moved(this);
     else for (const p of this.parts) this.dom.append(p.dom); // nothing in it comes and goes
-    if (t.on.outside) hearElsewhere(this);
+    hearElsewhere(this);
     nameIt(t.named, block, this);
     if (t.linked || t.field) now.shown.add(this); // what it holds depends on what is in it
   }

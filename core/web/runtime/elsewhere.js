@@ -5,8 +5,9 @@ import { inOrder } from "./places.js";
 
 const list = new Set();
 
-/** Lets an element hear of presses that land outside of it. */
+/** Lets an element hear of presses that land outside of it, if it has a handler of them. */
 export function hearElsewhere(el) {
+  if (!el.t.on.outside) return;
   document.addEventListener("pointerdown", pressed, true); // which it does once
   list.add(el);
 }

@@ -3,7 +3,7 @@
 import { run, turn } from "./turns.js";
 import { now } from "./nodes.js";
 import { pieceOf } from "./elements.js";
-import { fieldOf, formValues, formsChanged, leaving, resetFields, resetsForm, touch } from "./forms.js";
+import { formsChanged, leaving, resetFields, resetsForm, submitted, touch } from "./forms.js";
 
 const heard = new Set(["outside"]); // which is no event of the document
 
@@ -19,9 +19,9 @@ for (const name of ["input", "change", "toggle", "submit", "reset", "blur"]) lis
 
 function hear(e) {
   const target = pieceOf(e.target);
-  const resets = target && resetsForm(e, target);
+  const form = resetsForm(e, target);
   const kept = raise(e, e.type, on(e), target && changes(e, target));
-  if (resets && kept) resetFields(target);
+  resetFields(kept && form);
 }
 
 /**
@@ -63,11 +63,11 @@ function changes(e, el) {
       };
     case "change":
       return () => {
-        touch(fieldOf(el));
+        touch(el);
         now.touched.push(el);
       };
     case "blur":
-      return leaving(fieldOf(el));
+      return leaving(el);
     case "toggle":
       return () => {
         if (el.dom.localName !== "details") return;
@@ -85,7 +85,7 @@ function typed(dom) {
 function handle(e, name, el) {
   for (const does of el.t.on[name] ?? []) {
     if (el.block.ending()) return;
-    run(does, el.block.inst, el.block, does.length < 3 ? null : name === "submit" && el.t.form ? formValues(el) : value(e, el));
+    run(does, el.block.inst, el.block, does.length < 3 ? null : submitted(name, el) || value(e, el));
   }
 }
 

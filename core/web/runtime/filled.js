@@ -18,7 +18,7 @@ export function fillable(comp, property, behind) {
 
 /** Lets a slot show what a function makes that its host is given, and says whether it has one now. */
 export function fillFrom(slot, host) {
-  if (!host.comp.slots.includes(slot.t.name)) return null;
+  if (!host?.comp.slots.includes(slot.t.name)) return null;
   slot.filled = effect((own, at) => {
     const f = read(held(host, slot.t.name));
     return f && asked(slot, f, own, at);

@@ -106,6 +106,11 @@ export function formValues(form) {
   return collect(form, false);
 }
 
+/** What a form hands to its handlers of submit. */
+export function submitted(name, el) {
+  return name === "submit" && el.t.form ? formValues(el) : null;
+}
+
 /** Whether the values of a form are others than at first. */
 export function formDirty(form) {
   return !same(collect(form, false), collect(form, true));
@@ -147,34 +152,44 @@ export function goesBack(dom, name, was) {
   if (asked.size > 0) onFailure(() => { dom[name] = was; });
 }
 
-/** The field that an element is, or the form control that it stands in; or null. */
-export function fieldOf(el) {
+// fieldOf is the field that an element is, or the form control that it stands in; or null.
+function fieldOf(el) {
   for (let b = el.block; b.host; b = b.host.block) if (b.host.used?.comp.field) return b.host.used;
   return isField(el.dom) ? el : null;
 }
 
 /** What is done when the focus leaves a field, if it is the first time; or null. */
-export function leaving(field) {
-  return field && !field.touched ? () => touch(field) : null;
+export function leaving(el) {
+  const field = fieldOf(el);
+  return field && !field.touched ? () => note(field) : null;
 }
 
-/** Notes that a field was changed by its user, or left. */
-export function touch(field) {
+/** Notes that a field was changed by its user. */
+export function touch(el) {
+  note(fieldOf(el));
+}
+
+function note(field) {
   if (!field || field.touched) return;
   field.touched = true; // also if the turn fails: it was
   formsChanged();
 }
 
-/** Whether an event resets a form. No form leads to another page, and fields get the values that they had at first, whatever attributes say. */
+/** Notes that an event wrote the member by which a form control is one. */
+export function touchBy(inst, name) {
+  if (name === inst.comp.field && now.event) note(inst);
+}
+
+/** The form that an event on an element resets, or nothing. No form leads to another page, and fields get the values that they had at first, whatever attributes say. */
 export function resetsForm(e, el) {
-  const resets = e.type === "reset" && el.dom.localName === "form";
-  if (resets || e.type === "submit") e.preventDefault();
-  return resets;
+  const resets = e.type === "reset" && el?.dom.localName === "form";
+  if (resets || el && e.type === "submit") e.preventDefault();
+  return resets && el;
 }
 
 /** Gives the fields of a form their first values. */
 export function resetFields(form) {
-  turn("the fields of a form are reset", () => reset(form));
+  if (form) turn("the fields of a form are reset", () => reset(form));
 }
 
 function reset(form) {

@@ -180,7 +180,7 @@ class Hosted {
   tell() {
     for (const m of this.shares) {
       const v = untracked(() => read(this.root.nodes[m.name]));
-      if (m.name === this.comp.field) tellForm(this, v);
+      tellForm(this, m, v);
       if (v === this.last[m.name]) continue;
       this.last[m.name] = v;
       now.reports.push(() => this.el.dispatchEvent(new CustomEvent(`${m.name}change`, { detail: { [m.name]: copied(v) } })));
@@ -214,7 +214,7 @@ export function define(comp) {
     attributeChangedCallback(name, _, text) { hosted.get(this).attribute(attrs.get(name), text); }
   }
 
-  if (comp.field) asControl(Host, open.find(m => m.name === "disabled"), el => hosted.get(el));
+  asControl(comp, Host, open, el => hosted.get(el));
   const property = (name, get, set) => Object.defineProperty(Host.prototype, name, { configurable: true, get, set });
   for (const m of open) property(m.name, function () { return hosted.get(this).get(m); }, function (v) { hosted.get(this).set(m, v); });
   fillable(comp, property, el => hosted.get(el));

@@ -5,7 +5,7 @@ import { cell, derived, dropDeps, holds as holdsIt, named as namedBy, now, onFai
 import { blockOf } from "./blocks.js";
 import { run } from "./turns.js";
 import { above } from "./hosts.js";
-import { touch } from "./forms.js";
+import { touchBy } from "./forms.js";
 import { follow } from "./follows.js";
 import { stopAll } from "./timers.js";
 import { endAsks } from "./services.js";
@@ -83,7 +83,7 @@ class Instance {
   /** Writes a shared member: the place it is tied to, or its own cell. */
   writeShared(name, v) {
     const u = this.use;
-    if (name === this.comp.field && now.event) touch(this);
+    touchBy(this, name);
     if (!u || !u.t.links[name]) write(this.nodes[name], v);
     else if (u.t.ties[name] && !u.inst.gone) u.t.ties[name](u.inst.own, u.block, v);
   }
@@ -168,7 +168,7 @@ export function usage(t) {
 /** A component, with its members in the order of the text. */
 export function component(name, d) {
   const comp = { name, members: [], follows: [], mount: [], unmount: [], offers: [], slots: [], ...d, view: blockOf(d.view ?? []) };
-  if (comp.slotted) slots();
+  slots(comp);
   if (comp.view.parts.length === 1) comp.view.parts[0].root = true;
   for (const group of ["actions", "functions", "timers", "emits", "hears"]) comp[group] = bare(d[group]);
   comp.face = {};

@@ -8,6 +8,20 @@ import { turn } from "./turns.js";
 import { emit } from "./world.js";
 
 let openings = [];
+let raised = []; // dialogs and popovers, in the order in which they were opened
+
+// What is open by a design is closed by it alone, so that no browser closes it when it says that Escape did not; Escape goes to what
+// is on top.
+document.addEventListener("beforetoggle", e => {
+  if (e.newState === "open") raised = [...raised.filter(d => d !== e.target), e.target];
+}, true);
+document.addEventListener("keydown", e => {
+  const top = raised.findLast(d => d.matches(":modal,:popover-open:not([popover=manual])"));
+  const part = openings.find(o => o.holder.dom === top);
+  if (!part || e.key !== "Escape" || e.defaultPrevented) return;
+  e.preventDefault();
+  dismiss(part);
+});
 
 class Opening extends Part {
   closed = false;
@@ -29,7 +43,7 @@ export function openAll() {
 function opened(o) {
   const dom = document.createElement(o.modal ? "dialog" : "div");
   dom.className = "lien-layer";
-  if (o.modal) dom.setAttribute("role", "presentation");
+  if (o.modal) dom.role = "presentation";
   const t = { ...usage(o.t), order: 0, component: o.component };
   const block = o.block ?? o.inst.body;
   const part = new Opening({ order: 0 }, outer(block), null);
@@ -46,8 +60,8 @@ function opened(o) {
     end: () => {
       document.body.append(dom);
       if (!o.modal) return;
+      dom.closedBy = "none";
       dom.showModal();
-      dom.addEventListener("cancel", e => { e.preventDefault(); dismiss(part); });
       dom.addEventListener("click", e => { if (e.target === dom) dismiss(part); });
     },
   });
@@ -89,7 +103,7 @@ function close(part) {
   now.undo.push({
     back: () => { openings = was; part.block.gone = false; },
     end: () => {
-      if (part.holder.dom.open) part.holder.dom.close();
+      part.holder.dom.close?.();
       part.holder.dom.remove();
     },
   });

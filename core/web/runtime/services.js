@@ -19,8 +19,8 @@ function setAsks(list) {
 export function endAsks(i) {
   const mine = asks.filter(a => a.inst === i);
   if (mine.length === 0) return;
-  setAsks(asks.filter(a => a.inst !== i));
   stopSending(mine);
+  setAsks(asks.filter(a => a.inst !== i));
 }
 
 /** Asks an operation of a service. Its stand-in answers in its time, in another turn. */

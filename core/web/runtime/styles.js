@@ -17,9 +17,9 @@ function lenders(t, block) {
 
 let slotted = false; // some component has styles for what it is given
 
-/** Notes that there are such styles. */
-export function slots() {
-  slotted = true;
+/** Notes whether a component has such styles. */
+export function slots(comp) {
+  slotted ||= comp.slotted;
 }
 
 /** Marks an element with the components that wrote it, and with those that were given it, as far as they have styles. */

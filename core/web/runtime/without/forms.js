@@ -1,14 +1,14 @@
 // A design without forms.
 
-export const mayBeField = () => false;
+export function mayBeField() {}
 export function remember() {}
-export const fieldOf = () => null;
 export function formsChanged() {}
 export function settleForms() {}
 export function showAgain() {}
 export function goesBack() {}
-export const leaving = () => null;
+export function leaving() {}
 export function touch() {}
-export const resetsForm = () => false;
+export function touchBy() {}
+export function resetsForm() {}
 export function resetFields() {}
-export function formValues() {}
+export function submitted() {}
