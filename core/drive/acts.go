@@ -65,8 +65,8 @@ func (b *Browser) Press(el *page.Element, m page.Mouse) error {
 	return b.press(el, func(a *webdriver.Actions) {
 		held(a, m.Mods, func() {
 			a.Down(button).Up(button)
-			if m.Double {
-				a.Down(button).Up(button)
+			if m.Double { // what the first press puts off is done before the second, as no hand is faster
+				a.Pause(betweenPresses).Down(button).Up(button)
 			}
 		})
 	})

@@ -24,6 +24,9 @@ type aim struct {
 // errBoxless says that an element takes no room.
 var errBoxless = errors.New("it takes no room on the page: there is no point at which to press it")
 
+// betweenPresses is the time between the two of a double press, in ms.
+const betweenPresses = 30
+
 // longerThanDouble is a time, in ms, after which a press at the same point is not the second half of a double press.
 const longerThanDouble = 600
 
