@@ -596,10 +596,8 @@ func (e *Engine) SeesButton() bool { return e.program.sees.button }
 func (e *Engine) SeesPointer() bool { return e.program.sees.pointer }
 
 // ReachesFar says whether a gesture in one place acts in another: the design can tell what SeesGestures names, or hears
-// what is dragged, or that Escape is to close something.
-func (e *Engine) ReachesFar() bool {
-	return e.SeesGestures() || e.program.drags || e.program.hears["cancel"]
-}
+// what is dragged.
+func (e *Engine) ReachesFar() bool { return e.SeesGestures() || e.program.drags }
 
 // Quiet says whether nothing is left that comes by itself: no timer runs and
 // no question waits.
