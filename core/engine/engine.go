@@ -52,6 +52,7 @@ type Engine struct {
 	pieces    int           // how many pieces the page has
 	blocks    int           // how many blocks were made
 	calls     []elementCall // of element methods, to be run after the turn
+	ahead     int           // page.Page.Ahead
 	calling   int           // how many run, one from the events of the other
 	moved     bool          // instances came, went or moved since lists were gathered
 	openings  []*opening    // what is open above the page, the topmost last
@@ -207,6 +208,7 @@ func (e *Engine) Mount(s *design.Start) (*Record, error) {
 // emptyPage begins a page, on a screen.
 func (e *Engine) emptyPage(s css.Screen) {
 	e.page = page.New((*host)(e))
+	e.page.Ahead = e.ahead
 	e.page.Styles, e.page.Screen = e.program.design.Hiding, s
 }
 

@@ -423,6 +423,7 @@ func (r *Reader) set(change func()) {
 		}
 		e.refreshAll()
 	})
+	e.page.Forget() // what would be told of it
 }
 
 // derives says whether a when adds nothing to the state.

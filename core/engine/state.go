@@ -118,6 +118,11 @@ type Reading struct {
 // shared with the readers of other engines of the design.
 func NewReader(e *Engine, pool *value.Pool, how Reading) *Reader {
 	r := &Reader{e: e, pool: pool, places: how.Home, keys: map[value.Key]value.Key{}}
+	e.ahead = fewAhead
+	if e.program.hears["cancel"] {
+		e.ahead = MostPrevented
+	}
+	e.page.Ahead = e.ahead
 	if how.Spread {
 		r.layouts = map[*design.Member]*layout{}
 	}
@@ -243,9 +248,9 @@ func (r *Reader) layers() {
 	r.watching()
 }
 
-// MostPrevented is how often in a row a state tells that Escape could be kept from closing something; fewAhead is how many more
-// things it tells apart that open without their user's doing, where nobody keeps it from that.
-const MostPrevented, fewAhead = 8, 2
+// MostPrevented is how often in a row a state tells that Escape could be kept from closing something; fewAhead is how many
+// things that open on top of each other Escape closes one by one, where nobody keeps it from that.
+const MostPrevented, fewAhead = 8, 3
 
 // watching reads what Escape closes at once, and how often that could be prevented.
 func (r *Reader) watching() {
@@ -253,20 +258,15 @@ func (r *Reader) watching() {
 	if !e.program.sees.watch {
 		return
 	}
-	groups := 1
 	for _, joined := range e.page.Groups() {
 		r.flag(joined)
-		if !joined {
-			groups++
-		}
 	}
-	w, most := e.page.State().Watch, fewAhead
+	w := e.page.State().Watch
+	r.number(w.More)
+	r.flag(w.Spent)
 	if e.program.hears["cancel"] {
-		most = MostPrevented
 		r.flag(w.Active)
 	}
-	r.number(min(w.More+1-groups, most) + 1)
-	r.flag(w.Spent)
 }
 
 // CellName tells which cell of which instance stands at a place of a state, or

@@ -46,6 +46,8 @@ type Host interface {
 type Page struct {
 	// Body is what all other elements stand in, and what keys go to where nothing has the focus.
 	Body *Element
+	// Ahead is how many groups of close watchers are counted at most beside the first; 0: all are.
+	Ahead int
 	// Blind says that nobody asks who has the focus: what loses it for being hidden may keep it.
 	Blind bool
 	// Styles are the rules that decide whether elements are shown, or nil; Screen is what they are shown on.

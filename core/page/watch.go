@@ -16,8 +16,10 @@ func (p *Page) activated() {
 	s := p.state
 	s.Watch.Active = true
 	if !s.Watch.Spent {
-		s.Watch.More++
 		s.Watch.Spent = true
+		if p.Ahead == 0 || s.Watch.More < p.Ahead {
+			s.Watch.More++
+		}
 	}
 	p.set(s)
 }
