@@ -177,7 +177,7 @@ func (b browser) do(g gesture) error {
 		if err != nil {
 			return err
 		}
-		return b.Perform(a.MoveTo(el, 0, 0).Down(0).MoveTo(el, 12, 2).MoveTo(el, 14, 2).MoveTo(to, 0, 0).MoveTo(to, 1, 1).Up(0))
+		return b.Perform(a.MoveTo(el, 0, 0).Down(0).MoveTo(el, 6, 2).MoveTo(el, 9, 2).MoveTo(to, 0, 0).MoveTo(to, 1, 1).Up(0))
 	case "focus":
 		return b.Run("arguments[0].focus()", nil, el)
 	case "blur":
