@@ -519,3 +519,63 @@ func TestPaneGestures(t *testing.T) {
 	in.comes(told, `hover button "Look"; hover button "Heat"; hover outside`) // where nobody hears a press
 	in.comes(said, "")
 }
+
+const sheet = `component sheet-page {
+  holds said: string = ""
+  action say(what: string) { said = said + " " + what }
+  view {
+    button "Open" { click -> box?.showModal() }
+    button "Tip" { popovertarget <- "tip" }
+    div { id <- "tip"; popover <- "auto"; toggle -> say("tip"); p "A tip" }
+    dialog named box {
+      aria-label <- "Sheet"
+      cancel(e)  -> { say("asked"); e.preventDefault() }
+      close      -> say("closed")
+      button "In" { click -> say("in") }
+    }
+    p ` + "`Said:${said}`" + `
+  }
+}
+
+start sheet-page
+`
+
+// TestPaneLayers: what Escape and a press elsewhere close goes by all that was done, also where a page was brought there.
+func TestPaneLayers(t *testing.T) {
+	b, p, s := served(t)
+	b.set(sheet)
+	p.Changed()
+	in := looking(t, s)
+	tells := func(want string) {
+		t.Helper()
+		in.comes(`[...document.getElementById("page").contentDocument?.querySelectorAll("p") ?? []].at(-1)?.textContent`, "Said:"+want)
+		in.comes(said, "")
+	}
+	escape := func() { in.does((&webdriver.Actions{}).KeyDown("Escape").KeyUp("Escape")) }
+	press := func(id string) { in.press(`document.getElementById("` + id + `")`) }
+	tells("")
+	in.press(inPage("Open"))
+	escape()
+	tells(" asked")
+	press("undo")
+	tells("")
+	in.press(inPage("In")) // the browser knows of no other press on this page
+	escape()
+	tells(" in asked")
+	in.press(inPage("In"))
+	escape()
+	tells(" in asked in asked")
+	escape()
+	tells(" in asked in asked asked closed")
+	press("undo")
+	tells(" in asked in asked")
+	press("redo")
+	tells(" in asked in asked asked closed")
+	in.press(inPage("Tip"))
+	in.does((&webdriver.Actions{}).MoveToPoint(3, 500).Down(0).Up(0))
+	tells(" in asked in asked asked closed tip tip")
+	press("undo")
+	tells(" in asked in asked asked closed tip")
+	press("redo")
+	tells(" in asked in asked asked closed tip tip")
+}

@@ -49,6 +49,7 @@
   let held = null;
 
   function hold(el, keys, button = 0) {
+    activated();
     move(element(el));
     const init = { button, buttons: button === 0 ? 1 : 2, detail: 1, ...beside(keys) };
     held = { on: el, silent: !fire(el, PointerEvent, "pointerdown", init) };
@@ -62,6 +63,7 @@
     held = null;
     fire(el, PointerEvent, "pointerup", init);
     if (!silent) fire(el, MouseEvent, "mouseup", init);
+    if (on) dismiss(on, el);
     let both = on?.isConnected ? on : null;
     while (both && !both.contains(el)) both = both.parentElement;
     if (both) fire(both, PointerEvent, button === 0 ? "click" : "auxclick", init);
@@ -110,6 +112,7 @@
   const setter = el => Object.getOwnPropertyDescriptor(Object.getPrototypeOf(el), "value").set;
 
   function fill(el, text, types) {
+    activated();
     el.focus();
     if (el.isContentEditable) el.textContent = text;
     else setter(el).call(el, text);
@@ -118,6 +121,7 @@
   }
 
   function choose(el, value) {
+    activated();
     el.focus();
     if (el.multiple) for (const o of el.options) o.selected = o.value === value ? !o.selected : o.selected;
     else el.value = value;
@@ -131,6 +135,7 @@
     const mods = beside(chord);
     const at = el ?? document.activeElement ?? document.body;
     if (el && document.activeElement !== el) el.focus();
+    if (counts(name)) activated();
     if (fire(at, KeyboardEvent, "keydown", { key: name, ...mods })) byItself(document.activeElement ?? at, name, mods);
     fire(document.activeElement ?? at, KeyboardEvent, "keyup", { key: name, ...mods });
   }
@@ -147,7 +152,7 @@
     else if (isText(at) && name.length === 1) fill(at, (at.value ?? at.textContent) + name, true);
   }
 
-  const modal = () => [...document.querySelectorAll("dialog[open]")].filter(d => d.matches(":modal")).at(-1);
+  const modal = () => watched().list.findLast(w => w.el.matches(":modal"))?.el;
 
   function tab(step) {
     const list = [...(modal() ?? document.body).querySelectorAll("*")].filter(el => focusable(el) && el.tabIndex >= 0 && el.checkVisibility({ visibilityProperty: true }) && !el.closest("[inert]"));
@@ -155,13 +160,77 @@
     (list[at + step] ?? (at < 0 ? list[0] : null))?.focus();
   }
 
+  // What Escape closes, and whether cancel can be prevented, goes by what was done on the page, whoever did it (HTML, close
+  // watchers): the browser knows of what its user did alone.
+
+  let watchers = []; // { el, group }, those opened last at the end
+  let more = 0; // groups that there may be beside the first
+  let spent = false; // what is done next allows no further one
+  let active = false; // something was done since cancel was prevented last
+
+  function activated() {
+    active = true;
+    if (spent) return;
+    spent = true;
+    more++;
+  }
+
+  const modifiers = ["Shift", "Control", "Alt", "Meta"];
+  const counts = key => key !== "Escape" && !modifiers.includes(key);
+  const closesItself = el => el.popover === "auto" || el.popover === "hint";
+  const isOpen = el => el.isConnected && (el.localName === "dialog" ? el.open : el.matches(":popover-open"));
+
+  function watched() {
+    watchers = watchers.filter(w => isOpen(w.el));
+    return { list: watchers, groups: new Set(watchers.map(w => w.group)).size, top: watchers.at(-1)?.group ?? 0 };
+  }
+
+  addEventListener("beforetoggle", e => {
+    const el = e.target;
+    if (el.localName === "dialog" && e.newState === "closed") shuts = true;
+    if (e.newState !== "open" || (el.localName !== "dialog" && !closesItself(el))) return;
+    const { list, groups, top } = watched();
+    watchers = [...list.filter(w => w.el !== el), { el, group: groups <= more ? top + 1 : top }];
+    queueMicrotask(() => { spent = isOpen(el) ? false : spent; });
+  }, true);
+  addEventListener("cancel", e => queueMicrotask(() => { if (e.defaultPrevented) active = false; }), true);
+
+  function asks(el) {
+    if (el.localName !== "dialog") return true;
+    const by = el.getAttribute("closedby")?.toLowerCase();
+    return by === "any" || by === "closerequest" || (by !== "none" && el.matches(":modal"));
+  }
+
   function escape() {
-    const top = modal();
-    if (top) {
-      if (fire(top, Event, "cancel", { bubbles: false })) top.close();
-      return;
+    const { list, top } = watched();
+    if (list.length === 0) return;
+    for (const { el } of list.filter(w => w.group === top && asks(w.el)).reverse()) {
+      if (!closes(el)) break;
     }
-    [...document.querySelectorAll(":popover-open")].at(-1)?.hidePopover();
+    more = Math.max(0, more - 1);
+  }
+
+  function closes(el) {
+    if (el.localName !== "dialog") {
+      el.hidePopover();
+      return true;
+    }
+    if (!fire(el, Event, "cancel", { bubbles: false, cancelable: watched().groups <= more && active })) return false;
+    el.close();
+    return true;
+  }
+
+  /** Closes what closes when a press begins and ends elsewhere. */
+  function dismiss(down, up) {
+    const belongs = (el, popover) => popover.contains(el) || el.closest("button")?.popoverTargetElement === popover;
+    for (const { el } of watched().list.filter(w => closesItself(w.el)).reverse()) {
+      if (belongs(down, el) || belongs(up, el)) break;
+      el.hidePopover();
+    }
+    const top = watched().list.findLast(w => w.el.localName === "dialog")?.el;
+    if (top?.getAttribute("closedby")?.toLowerCase() !== "any") return;
+    const beside = top.matches(":modal") ? down === top && up === top : !top.contains(down) && !top.contains(up);
+    if (beside) top.requestClose();
   }
 
   function arrow(at, name) {
@@ -208,6 +277,15 @@
       default: throw new Error(`a page cannot be told to ${a.Verb}`);
     }
     replaying = false;
+    await settled();
+  }
+
+  let shuts = false; // a dialog, which browsers tell with the next frame
+
+  /** Waits until what was put off is told. */
+  async function settled() {
+    if (shuts) await new Promise(done => { requestAnimationFrame(done); setTimeout(done, 100); });
+    shuts = false;
     await new Promise(done => setTimeout(done));
   }
 
@@ -236,6 +314,7 @@
   watch("pointerout", e => { if (!e.relatedTarget) follow(e, null); });
   watch("pointerdown", e => {
     begins();
+    activated();
     follow(e, e.target);
     pressed = e.button === 0;
     if (pressed && hears("buttons")) tell("hold", e.target, heldBeside(e));
@@ -268,13 +347,19 @@
   });
   watch("keydown", e => {
     begins();
-    if (["Shift", "Control", "Alt", "Meta", "CapsLock", "Dead", "Process"].includes(e.key)) return;
+    if (counts(e.key)) activated();
+    if ([...modifiers, "CapsLock", "Dead", "Process"].includes(e.key)) return;
     const at = document.activeElement;
     const edits = at && (isText(at) || at.type === "number") && !e.ctrlKey && !e.metaKey && (e.key.length === 1 || ["Backspace", "Delete", "Home", "End", "ArrowLeft", "ArrowRight"].includes(e.key));
     if (edits) return;
     if (at && (at.localName === "select" || at.type === "range") && e.key.startsWith("Arrow")) return; // the change is told
     const mods = ["Control", "Alt", "Shift", "Meta"].filter(m => e.getModifierState(m) && !(m === "Shift" && e.key.length === 1));
     tell("key", at === document.body ? null : at, [...mods, e.key].join("+"));
+  });
+  addEventListener("keydown", e => { // after all that the page makes of it
+    if (!e.isTrusted || e.key !== "Escape" || e.defaultPrevented) return;
+    e.preventDefault();
+    escape();
   });
   watch("input", e => {
     const el = e.target;
