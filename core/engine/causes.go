@@ -145,6 +145,9 @@ func (e *Engine) Causes(samples Samples) []Cause {
 // any included; last come, with nil, those that no element hears.
 func (e *Engine) CausesBy(samples Samples, visit func(el *Element, list []Cause)) {
 	l := &lister{e: e, samples: samples, inputs: e.program.inputsOf(), held: e.page.State().Held}
+	if e.program.sees.pointer {
+		l.spot, l.passed = e.spotOf(e.page.Over()), map[*Element]int{}
+	}
 	e.Elements(func(el *Element) bool {
 		l.list = l.list[:0]
 		if l.matters(el) && !e.IsHidden(el) {
@@ -211,6 +214,8 @@ type lister struct {
 	samples Samples
 	inputs  *flow.Inputs
 	held    page.Pressing
+	spot    spot             // of the mouse
+	passed  map[*Element]int // how many things in each were seen, of which a spot is the first
 	list    []Cause
 }
 

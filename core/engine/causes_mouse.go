@@ -173,48 +173,76 @@ func (l *lister) drags(el *Element) {
 	})
 }
 
-// hover moves the mouse onto an element where that makes a difference.
+// hover moves the mouse onto an element where that makes a difference: onto what hears where the mouse goes, and from there to
+// something in it, and to something else in it, where that is heard, too.
 func (l *lister) hover(el *Element) {
-	if l.e.program.sees.pointer && l.e.tellsPointer(el) && el != l.e.pointed(l.e.page.Over()) && !l.dragged() {
+	if !l.e.program.sees.pointer || l.dragged() {
+		return
+	}
+	to := l.e.near(el)
+	if to.deep {
+		l.passed[to.near]++
+		to.first = l.passed[to.near] == 1
+		if !to.first && l.passed[to.near] > 2 {
+			return
+		}
+	} else if to.near != el {
+		return
+	}
+	if to != l.spot && !(to.deep && !to.first && l.spot != spot{to.near, true, true}) {
 		l.add(Cause{Verb: Hover, Element: el})
 	}
 }
 
-// tellsPointer says whether anybody is told that the mouse is on this element: it hears where the mouse goes, something around
-// it hears that with the element that the mouse is on, or a style hides by it.
-func (e *Engine) tellsPointer(el *Element) bool {
-	if e.program.sees.hover || el.Listens(page.Moves...) {
-		return true
+// spot is where the mouse is as far as anybody is told: the nearest element around it that hears where it goes; whether it is on
+// something in that, which something hears; and whether that is the first such thing. Places of one spot are told apart by nobody.
+type spot struct {
+	near        *Element
+	deep, first bool
+}
+
+// near is the spot of an element, but for whether it is the first.
+func (e *Engine) near(el *Element) (s spot) {
+	if e.program.sees.hover { // styles hide by it
+		return spot{near: el}
 	}
-	for p := el.around(); p != nil; p = p.around() {
+	for p := el; p != nil; p = p.around() {
+		if s.near == nil && p.Listens(page.Moves...) {
+			s.near = p
+		}
 		if p.Listens(bubblingMoves...) {
-			return true
+			s.deep = s.near != el
+			return s
 		}
 	}
-	return false
+	return s
+}
+
+// spotOf is the spot of what the mouse is on.
+func (e *Engine) spotOf(over *page.Element) (s spot) {
+	if over == nil || over.Gone() || of(over) == nil {
+		return spot{}
+	}
+	if s = e.near(of(over)); !s.deep {
+		return s
+	}
+	e.Elements(func(el *Element) bool {
+		if e.near(el) != s || e.IsHidden(el) {
+			return true
+		}
+		s.first = el == of(over)
+		return false
+	})
+	return s
 }
 
 // bubblingMoves are those of the events of a mouse that moves that what is around an element hears, too.
 var bubblingMoves = slices.DeleteFunc(slices.Clone(page.Moves), func(name string) bool { return !html.Bubbles(name) })
 
-// pointed is the nearest element around what the mouse is on of which anybody is told that it is there; nil for none. Two places of
-// the mouse with the same one are told apart by nobody.
-func (e *Engine) pointed(over *page.Element) *Element {
-	if over == nil || over.Gone() {
-		return nil
-	}
-	for el := of(over); el != nil; el = el.around() {
-		if e.tellsPointer(el) {
-			return el
-		}
-	}
-	return nil
-}
-
 // beside is what the mouse does where no element is, as far as that tells anybody anything.
 func (l *lister) beside() {
 	sees := l.e.program.sees
-	if sees.pointer && l.e.pointed(l.e.page.Over()) != l.e.pointed(l.e.page.Beside()) && !l.dragged() {
+	if sees.pointer && l.spot != l.e.spotOf(l.e.page.Beside()) && !l.dragged() {
 		l.add(Cause{Verb: Hover})
 	}
 	if sees.button {

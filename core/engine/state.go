@@ -204,7 +204,10 @@ func (r *Reader) read() State {
 		r.element(e.Focus())
 	}
 	if e.program.sees.pointer {
-		r.element(e.pointed(e.page.Over()))
+		at := e.spotOf(e.page.Over())
+		r.element(at.near)
+		r.flag(at.deep)
+		r.flag(at.first)
 	}
 	if e.program.sees.button {
 		r.held()
