@@ -91,18 +91,29 @@ func (b *Browser) Hover(el *page.Element) error {
 	return b.point(el, func(*webdriver.Actions, aim) {})
 }
 
-// Drag takes an element and lets go of it on another one.
+// Drag takes an element and lets go of it on another one, or with nil where none is.
 func (b *Browser) Drag(el, to *page.Element) error {
 	from, err := b.ref(el)
 	if err != nil {
 		return err
 	}
-	onto, err := b.ref(to)
-	if err != nil {
-		return err
+	var drops func(a *webdriver.Actions)
+	if to == nil {
+		at, err := b.beside()
+		if err != nil {
+			return err
+		}
+		drops = func(a *webdriver.Actions) { a.MoveToPoint(at.X, at.Y) }
+	} else {
+		onto, err := b.ref(to)
+		if err != nil {
+			return err
+		}
+		drops = func(a *webdriver.Actions) { a.MoveTo(onto, 0, 0).MoveTo(onto, 1, 1) }
 	}
 	return b.press(el, func(a *webdriver.Actions) {
-		a.Down(webdriver.Primary).MoveTo(from, 6, 2).MoveTo(from, 10, 2).MoveTo(onto, 0, 0).MoveTo(onto, 1, 1).Up(webdriver.Primary)
+		drops(a.Down(webdriver.Primary).MoveTo(from, 6, 2).MoveTo(from, 10, 2))
+		a.Up(webdriver.Primary)
 	})
 }
 

@@ -20,7 +20,7 @@ type Page interface {
 	Hold(el *page.Element, mods page.Mods) error
 	Release(el *page.Element, mods page.Mods) error
 	Hover(el *page.Element) error
-	// Drag takes an element and lets go of it on another one.
+	// Drag takes an element and lets go of it on another one, or with nil where none is.
 	Drag(el, to *page.Element) error
 	// Type replaces what a field holds, key by key; "" clears it.
 	Type(el *page.Element, text string) error

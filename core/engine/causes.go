@@ -42,7 +42,7 @@ const (
 type Cause struct {
 	Verb    Verb
 	Element *Element // nil: none, and for the mouse where no element is
-	Onto    *Element // that it is dragged onto
+	Onto    *Element // that it is dragged onto; nil: to where no element is
 	Text    string   // that is typed, the key, the value that is chosen, or the keys held beside a press
 	Method  *design.Member
 	Failure int // which failure of the service, from 1 on
@@ -116,7 +116,7 @@ func (e *Engine) Do(s *Cause) error {
 	case Release:
 		return e.Driven().Release(on(s.Element), page.ModsOf(s.Text))
 	case Carry:
-		return e.Driven().Drag(&s.Element.Element, &s.Onto.Element)
+		return e.Driven().Drag(&s.Element.Element, on(s.Onto))
 	case Elapse:
 		return e.fire(s.timer)
 	case Reply, Fail:

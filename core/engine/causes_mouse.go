@@ -160,7 +160,7 @@ func (l *lister) dragged() bool {
 	return l.held.On != nil && !l.held.On.Gone() && l.held.On.Dragged() != nil
 }
 
-// drags are onto what hears that something is dragged onto it.
+// drags are onto what hears that something is dragged onto it, and to where no element is.
 func (l *lister) drags(el *Element) {
 	if !l.e.program.drags || el.Dragged() != &el.Element {
 		return
@@ -171,6 +171,7 @@ func (l *lister) drags(el *Element) {
 		}
 		return true
 	})
+	l.add(Cause{Verb: Carry, Element: el})
 }
 
 // hover moves the mouse onto an element where that makes a difference: onto what hears where the mouse goes, and from there to

@@ -1,8 +1,9 @@
 package page
 
-// Drag takes an element with the mouse and lets go of it on another one (HTML, 6.11). What is
+// Drag takes an element with the mouse and lets go of it on another one, or with nil where none is (HTML, 6.11). What is
 // not draggable is pressed on one, and let go on the other.
 func (p *Page) Drag(el, to *Element) error {
+	to = p.place(to)
 	if err := p.Hover(el); err != nil {
 		return err
 	}

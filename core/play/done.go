@@ -37,7 +37,7 @@ func (s *Session) doneBy(st *design.Step) Done {
 	switch {
 	case st.Twice:
 		done.Verb = engine.Double
-	case st.Outside:
+	case st.Outside && done.Verb != engine.Carry:
 		done.Place = -1
 	}
 	switch done.Verb {

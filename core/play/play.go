@@ -166,7 +166,7 @@ func (s *Session) At(place int) (found *engine.Element) {
 	return found
 }
 
-// Drag takes an element and lets go of it on another one.
+// Drag takes an element and lets go of it on another one, or with nil where none is.
 func (s *Session) Drag(el, onto *engine.Element) error {
 	step := story.StepText(s.e, &engine.Cause{Verb: engine.Carry, Element: el, Onto: onto})
 	place, find := s.element(el)

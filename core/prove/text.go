@@ -82,6 +82,8 @@ func unmadeOn(el *design.Element, pairs bool) (list []unmade) {
 		switch {
 		case !engine.Makes(h.Name):
 			list = append(list, unmade{"makes", h.Name, h})
+		case h.Name == "dragenter" || h.Name == "dragleave":
+			list = append(list, unmade{"drags over one thing and on to another, or what comes from outside the page", "", h})
 		case engine.DragsElse(h.Name):
 			list = append(list, unmade{"drags text that is selected, or what comes from outside the page", "", h})
 		case flow.HoldsUnmade(h):

@@ -121,7 +121,7 @@ type Request struct {
 	Given []string
 	Verb  string
 	Place int // of an element among those of the page
-	Onto  int // of the one that it is dragged onto
+	Onto  int // of the one that it is dragged onto; -1: none
 	Text  string
 	Ms    float64
 	N     int    // of the answers, or of the steps
@@ -260,8 +260,8 @@ func (d *desk) do(verb engine.Verb, el *engine.Element, r *Request) error {
 		return d.session.Gesture(verb, el, r.Text)
 	}
 	onto := d.session.At(r.Onto)
-	if onto == nil {
-		return errors.New("it is dragged onto nothing")
+	if onto == nil && r.Onto >= 0 {
+		return errors.New("the page has something there that the engine does not have")
 	}
 	return d.session.Drag(el, onto)
 }

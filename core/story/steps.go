@@ -94,7 +94,7 @@ func (r *runner) actedOn(s *design.Step) (*page.Element, error) {
 	}
 	el, err := r.one(s.Target)
 	switch {
-	case err != nil || s.Outside:
+	case err != nil || s.Outside && s.Verb != "drag":
 		return nil, err
 	case comesToDisabled(s.Verb, el):
 		return el, nil
@@ -140,6 +140,9 @@ func (r *runner) act(s *design.Step, el *page.Element) error {
 	case "release":
 		return r.page.Release(el, modsOf(s.With))
 	case "drag":
+		if s.Outside {
+			return r.page.Drag(el, nil)
+		}
 		to, err := r.one(s.Onto)
 		if err != nil {
 			return err

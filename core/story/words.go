@@ -60,6 +60,9 @@ func acted(e *engine.Engine, s *engine.Cause, target string) string {
 	case engine.Press, engine.Right, engine.Hold, engine.Release:
 		return string(s.Verb) + " " + target + holding(s.Text)
 	case engine.Carry:
+		if s.Onto == nil {
+			return "drag " + target + " outside"
+		}
 		return "drag " + target + " onto " + targetOf(e, s.Onto)
 	case engine.Put:
 		return "set " + target + " to " + s.Text

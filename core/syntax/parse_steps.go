@@ -41,6 +41,9 @@ func (p *parser) stepRest(s *Step) {
 		p.placed(s)
 	case "drag":
 		s.Target = p.target()
+		if s.Outside = !p.nl() && p.acceptWord("outside"); s.Outside {
+			return
+		}
 		p.expectWord("onto", "after what is dragged")
 		s.Onto = p.target()
 	case "tick", "untick", "clear", "focus":

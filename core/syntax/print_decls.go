@@ -424,7 +424,7 @@ func (p *printer) step(s *Step) {
 			p.write(p.textOf(s.Text))
 		}
 	}
-	if s.Outside {
+	if s.Outside && s.Verb != "drag" {
 		p.write("outside")
 		if s.Target != nil {
 			p.write(" ")
@@ -443,9 +443,12 @@ func (p *printer) stepRest(s *Step) {
 	if s.With != nil {
 		p.write(" with " + p.textOf(s.With))
 	}
-	if s.Onto != nil {
+	switch {
+	case s.Onto != nil:
 		p.write(" onto ")
 		p.target(s.Onto)
+	case s.Verb == "drag":
+		p.write(" outside")
 	}
 	if s.Verb == "set" {
 		p.write(" to ")

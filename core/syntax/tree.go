@@ -579,7 +579,7 @@ type Step struct {
 	Verb    string
 	Text    *Text   // type, paste, choose, key; start; plain text of shows and lacks; what a failure says
 	Target  *Target // what is acted on or looked at
-	Outside bool    // press outside, hover outside and the like: Target is nil, or what has to be there
+	Outside bool    // press outside, hover outside and the like: Target is nil, or what has to be there; drag ... outside
 	Twice   bool    // press ... twice
 	With    *Text   // press ... with "Shift": the keys that are held
 	Onto    *Target // drag ... onto

@@ -264,7 +264,7 @@
       case "rightpress": pressRight(at, a.Text); break;
       case "hold": hold(at, a.Text); break;
       case "release": release(at, a.Text); break;
-      case "drag": drag(el, elements()[a.Onto]); break;
+      case "drag": drag(el, elements()[a.Onto] ?? modal() ?? document.body); break;
       case "type": fill(el, a.Text, true); break;
       case "set": fill(el, a.Text, false); break;
       case "choose": choose(el, a.Text); break;
@@ -342,7 +342,7 @@
   watch("dragstart", e => { dragged = { Place: placeOf(e.target), Onto: -1 }; });
   watch("dragenter", e => { if (dragged) dragged.Onto = placeOf(e.target); });
   watch("dragend", () => {
-    if (dragged && dragged.Onto >= 0) window.lienTold?.({ Verb: "drag", Text: "", ...dragged });
+    if (dragged) window.lienTold?.({ Verb: "drag", Text: "", ...dragged });
     dragged = null;
   });
   watch("keydown", e => {
