@@ -511,6 +511,10 @@ func TestPaneGestures(t *testing.T) {
 	in.comes(told+`.replace(/(; hover [^;]*)+$/, "")`, want+`; hover button "Take"; drag button "Take" onto button "Shelf"`)
 	in.comes(said, "")
 
+	in.does((&webdriver.Actions{}).MoveToPoint(x, y).Down(0).MoveToPoint(x+6, y+2).MoveToPoint(x+10, y+2).MoveToPoint(3, 400).MoveToPoint(2, 401).Up(0))
+	in.comes(steps+`.includes('; drag button "Take" outside')`, "true")
+	in.comes(said, "")
+
 	press("1") // where it is on Look, and comes back on Heat
 	in.comes(shown, "over 1, cold, 0, none")
 	in.does(in.on(inPage("Heat")))
