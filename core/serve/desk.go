@@ -272,7 +272,7 @@ func (d *desk) file(path string) ([]byte, bool) {
 	defer d.mu.Unlock()
 	text, ok := d.files[path]
 	if path == "index.html" {
-		text = []byte(strings.Replace(string(text), "<script ", "<script src=\"/lien-clock.js\"></script>\n<script src=\"/lien-inside.js\"></script>\n<script ", 1))
+		text = []byte(strings.Replace(string(text), "<script ", "<script src=\"/lien-clock.js\"></script>\n<script src=\"/lien-layers.js\"></script>\n<script src=\"/lien-inside.js\"></script>\n<script ", 1))
 	}
 	return text, ok
 }
