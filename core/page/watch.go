@@ -130,7 +130,7 @@ func (p *Page) counted(err error) error {
 // request asks a layer to close.
 func (p *Page) request(l *Layer) (closed bool, err error) {
 	switch {
-	case l.Element.Gone():
+	case l.Element.Gone() || !l.Element.Live().Open: // it went with another one
 		return true, nil
 	case l.Element.Tag() != "dialog":
 		return true, p.hide(l.Element, true)
@@ -143,7 +143,7 @@ func (p *Page) request(l *Layer) (closed bool, err error) {
 func (p *Page) cancel(el *Element, can bool) (closed bool, err error) {
 	ev := &Event{Name: "cancel", Target: el}
 	if err := p.fire(ev, nil); err != nil || el.Gone() {
-		return false, err
+		return err == nil, err
 	}
 	if !ev.Prevented || !can {
 		return true, p.closeDialog(el)

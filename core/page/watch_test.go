@@ -29,6 +29,7 @@ func TestEscape(t *testing.T) {
 		{"abcd", "", "open Escape Escape", "d? c? b? dx cx bx a? ax"},
 		{"abcd", "c", "open Escape", "d? c? b? dx cx bx a"},
 		{"*a*b*c", "", "Escape", "c? b? a? cx bx ax"},
+		{"*a*b*e", "", "Escape", "e? a? bx ex ax"}, // whose end is that of b
 		{"ap", "", "open Escape Escape", "px a? ax"},
 		{"*a*p", "", "Escape", "a? ax px"},
 		{"an", "", "open Escape", "a n"},
@@ -45,7 +46,7 @@ func TestEscape(t *testing.T) {
 	}
 }
 
-const watched = `<button id=open>open</button><dialog id=a><button id=in>in</button><input></dialog><dialog id=b></dialog><dialog id=c></dialog><dialog id=d></dialog>
+const watched = `<button id=open>open</button><dialog id=a><button id=in>in</button><input></dialog><dialog id=b></dialog><dialog id=c></dialog><dialog id=d></dialog><dialog id=e></dialog>
 <dialog id=n closedby=none></dialog><dialog id=l closedby=any><button id=inside>in</button></dialog><div id=p popover>p</div>`
 
 func escaped(t *testing.T, opens, prevents, does string) string {
@@ -80,6 +81,9 @@ func escaped(t *testing.T, opens, prevents, does string) string {
 		case ev.Name == "cancel":
 			told = append(told, id+"?")
 			ev.Prevented = strings.Contains(prevents, id)
+			if id == "e" {
+				return tree.CloseDialog(tree.ByID("b"))
+			}
 		case ev.Name == "close", ev.Name == "toggle" && id == "p" && ev.State == "closed":
 			told = append(told, id+"x")
 		}
