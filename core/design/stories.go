@@ -375,6 +375,8 @@ var usualRoles = map[string]string{"select": "combobox", "input": "textbox", "te
 func (r *resolver) noRole(t *syntax.Target) {
 	f := r.errorf("not-in-scope", t.Span(), "there is no role %s", t.Role)
 	switch role := usualRoles[t.Role]; {
+	case t.Role == "outside":
+		f.Instead("outside is where the mouse goes: hover, press, hold, release and drag take it; blur takes the focus away")
 	case syntax.IsState(t.Role):
 		f.Instead("a role follows the state: %s button", t.Role)
 	case role != "":
@@ -384,7 +386,7 @@ func (r *resolver) noRole(t *syntax.Target) {
 			f.Mend("write "+role, at, role)
 		}
 	default:
-		near := finding.Nearest(t.Role, html.Roles())
+		near := finding.Nearest(t.Role, append(html.Roles(), html.Roleless()...))
 		if near == "" {
 			f.Instead("some roles are: button, checkbox, textbox, combobox, listitem, heading, tab, dialog")
 			return

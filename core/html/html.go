@@ -158,13 +158,18 @@ switch tab table tablist tabpanel term textbox time timer toolbar tooltip tree t
 var roles = set(roleNames)
 
 // roleless are elements that HTML-AAM gives no role, and that people see.
-var roleless = set(`label legend figcaption dl abbr cite kbd var ruby rt video audio canvas iframe`)
+const rolelessNames = `label legend figcaption dl abbr cite kbd var ruby rt video audio canvas iframe`
+
+var roleless = set(rolelessNames)
 
 // IsRoleless says whether an element of this name has no role by itself.
 func IsRoleless(tag string) bool { return roleless[tag] }
 
 // IsRole says whether WAI-ARIA 1.2 has a role of this name.
 func IsRole(name string) bool { return roles[name] }
+
+// Roleless lists those elements.
+func Roleless() []string { return strings.Fields(rolelessNames) }
 
 // Roles lists the roles.
 func Roles() []string { return strings.Fields(roleNames) }

@@ -44,7 +44,7 @@ func (p *parser) stepRest(s *Step) {
 		if s.Outside = !p.nl() && p.acceptWord("outside"); s.Outside {
 			return
 		}
-		p.expectWord("onto", "after what is dragged")
+		p.expectWord("onto", "or outside after what is dragged")
 		s.Onto = p.target()
 	case "tick", "untick", "clear", "focus":
 		s.Target = p.target()
