@@ -154,24 +154,29 @@ func walk(b *Browser, d *design.Design, random *rand.Rand, steps int) (taken int
 func (p *Pair) meets(c *engine.Cause) (bool, error) {
 	switch c.Verb {
 	case engine.Hover, engine.Press, engine.Tick, engine.Double, engine.Right, engine.Hold, engine.Release:
-		if c.Element == nil {
-			return p.in.Meets(nil)
-		}
-		other, err := p.other(&c.Element.Element)
+		other, err := p.other(behind(c.Element))
 		if err != nil {
 			return false, err
 		}
 		return p.in.Meets(other)
 	}
+	if c.Verb == engine.Carry && c.Onto == nil {
+		return p.in.Meets(nil)
+	}
 	return true, nil
+}
+
+// behind is the element of the page behind one of the design; nil for none.
+func behind(el *engine.Element) *page.Element {
+	if el == nil {
+		return nil
+	}
+	return &el.Element
 }
 
 // do does what a cause says, in both.
 func (p *Pair) do(c *engine.Cause) error {
-	var el *page.Element
-	if c.Element != nil {
-		el = &c.Element.Element
-	}
+	el := behind(c.Element)
 	switch c.Verb {
 	case engine.Outside:
 		return p.Press(nil, page.Mouse{})
@@ -194,7 +199,7 @@ func (p *Pair) do(c *engine.Cause) error {
 	case engine.Release:
 		return p.Release(el, page.ModsOf(c.Text))
 	case engine.Carry:
-		return p.Drag(el, &c.Onto.Element)
+		return p.Drag(el, behind(c.Onto))
 	case engine.Elapse:
 		_, _, _, delay := c.Timer()
 		if err := p.e.Wait(delay); err != nil {
