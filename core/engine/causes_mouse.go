@@ -183,14 +183,16 @@ func (l *lister) hover(el *Element) {
 	to := l.e.near(el)
 	if to.deep {
 		l.passed[to.near]++
-		to.first = l.passed[to.near] == 1
-		if !to.first && l.passed[to.near] > 2 {
-			return
-		}
-	} else if to.near != el {
+	}
+	switch n := l.passed[to.near]; {
+	case !to.deep && to.near != el:
+		return
+	case to.deep && n == 1:
+		to.first = true
+	case to.deep && (n > 2 || l.spot != spot{to.near, true, true}): // the second is for who is on the first
 		return
 	}
-	if to != l.spot && !(to.deep && !to.first && l.spot != spot{to.near, true, true}) {
+	if to != l.spot {
 		l.add(Cause{Verb: Hover, Element: el})
 	}
 }

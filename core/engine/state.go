@@ -118,10 +118,7 @@ type Reading struct {
 // shared with the readers of other engines of the design.
 func NewReader(e *Engine, pool *value.Pool, how Reading) *Reader {
 	r := &Reader{e: e, pool: pool, places: how.Home, keys: map[value.Key]value.Key{}}
-	e.ahead = fewAhead
-	if e.program.hears["cancel"] {
-		e.ahead = MostPrevented
-	}
+	e.ahead = MostPrevented
 	e.page.Ahead = e.ahead
 	if how.Spread {
 		r.layouts = map[*design.Member]*layout{}
@@ -251,9 +248,9 @@ func (r *Reader) layers() {
 	r.watching()
 }
 
-// MostPrevented is how often in a row a state tells that Escape could be kept from closing something; fewAhead is how many
-// things that open on top of each other Escape closes one by one, where nobody keeps it from that.
-const MostPrevented, fewAhead = 8, 3
+// MostPrevented is how often in a row a state tells that Escape could be kept from closing something, and how many of those that
+// open on top of each other, beside the first, Escape closes one by one.
+const MostPrevented = 8
 
 // watching reads what Escape closes at once, and how often that could be prevented.
 func (r *Reader) watching() {

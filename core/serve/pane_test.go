@@ -341,6 +341,15 @@ func looking(t *testing.T, s *httptest.Server) looker {
 	return looker{in, t}
 }
 
+// lookingAt looks at the pane of a design.
+func lookingAt(t *testing.T, text string) looker {
+	t.Helper()
+	b, p, s := served(t)
+	b.set(text)
+	p.Changed()
+	return looking(t, s)
+}
+
 func (l looker) text(script string) (got string) {
 	l.t.Helper()
 	if err := l.Run("return String("+script+")", &got); err != nil {
@@ -477,10 +486,7 @@ start kiln-page
 // TestPaneGestures: what only some gestures tell is told to the engine as the page tells it: where the mouse is, how long its button
 // is held, which keys are held beside it, what presses by key, and what is dragged; and a page that is brought there does the same.
 func TestPaneGestures(t *testing.T) {
-	b, p, s := served(t)
-	b.set(kiln)
-	p.Changed()
-	in := looking(t, s)
+	in := lookingAt(t, kiln)
 	in.comes(shown, "off 0, cold, 0, none")
 	in.does(in.on(inPage("Look")).Down(0).Up(0).KeyDown("\uE008").Down(0).Up(0).KeyUp("\uE008"))
 	in.comes(shown, "over 1, cold, 11, none")
@@ -546,10 +552,7 @@ start sheet-page
 
 // TestPaneLayers: what Escape and a press elsewhere close goes by all that was done, also where a page was brought there.
 func TestPaneLayers(t *testing.T) {
-	b, p, s := served(t)
-	b.set(sheet)
-	p.Changed()
-	in := looking(t, s)
+	in := lookingAt(t, sheet)
 	tells := func(want string) {
 		t.Helper()
 		in.comes(`[...document.getElementById("page").contentDocument?.querySelectorAll("p") ?? []].at(-1)?.textContent`, "Said:"+want)

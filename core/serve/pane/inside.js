@@ -230,6 +230,13 @@
   watch("pointerover", e => follow(e, e.target));
   watch("pointermove", e => follow(e, e.target));
   watch("pointerout", e => { if (!e.relatedTarget) follow(e, null); });
+
+  // The page hears where the mouse goes as it is told, so that it was where a session left it, and stays there while the
+  // page is pointed at.
+  for (const name of ["over", "out", "enter", "leave"].flatMap(n => [`pointer${n}`, `mouse${n}`])) {
+    addEventListener(name, e => { if (e.isTrusted) e.stopImmediatePropagation(); }, true);
+  }
+
   watch("pointerdown", e => {
     begins();
     activated();
@@ -249,12 +256,6 @@
     if (hears("buttons") || el.localName === "select" || el.localName === "option") return;
     tell(el.matches("input[type=checkbox], input[type=radio]") && keys === "" ? "tick" : "press", el, keys);
   });
-  // The page hears where the mouse goes as it is told, so that it was where a session left it, and stays there while the
-  // page is pointed at.
-  for (const name of ["over", "out", "enter", "leave"].flatMap(n => [`pointer${n}`, `mouse${n}`])) {
-    addEventListener(name, e => { if (e.isTrusted) e.stopImmediatePropagation(); }, true);
-  }
-
   watch("dblclick", e => tell("press twice", e.target, heldBeside(e)));
   watch("contextmenu", e => tell("rightpress", e.target, heldBeside(e)));
   watch("dragstart", e => { dragged = { Place: placeOf(e.target), Onto: -1 }; });

@@ -8,17 +8,18 @@ import { turn } from "./turns.js";
 import { emit } from "./world.js";
 
 let openings = [];
-let raised = []; // dialogs and popovers, in the order in which they were opened
+let raised = []; // dialogs and popovers of the document, in the order in which they were opened
 
 // What is open by a design is closed by it alone, so that no browser closes it when it says that Escape did not; Escape goes to what
 // is on top.
 document.addEventListener("beforetoggle", e => {
-  if (e.newState === "open") raised = [...raised.filter(d => d !== e.target), e.target];
+  if (e.newState === "open") raised = [...raised.filter(d => d.isConnected && d !== e.target), e.target];
 }, true);
 document.addEventListener("keydown", e => {
+  if (e.key !== "Escape" || e.defaultPrevented) return;
   const top = raised.findLast(d => d.matches(":modal,:popover-open:not([popover=manual])"));
   const part = openings.find(o => o.holder.dom === top);
-  if (!part || e.key !== "Escape" || e.defaultPrevented) return;
+  if (!part) return;
   e.preventDefault();
   dismiss(part);
 });
