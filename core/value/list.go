@@ -169,27 +169,21 @@ func (l *List) Changes(o *List, visit func(i int, was, is Value) bool) bool {
 	if l.n != o.n || l.depth != o.depth {
 		return false
 	}
-	var walk func(a, b *node, depth, base int) bool
-	walk = func(a, b *node, depth, base int) bool {
-		if a == b {
-			return true
+	return l.root == o.root || l.root.changes(o.root, l.depth, 0, visit)
+}
+
+func (n *node) changes(o *node, depth, base int, visit func(i int, was, is Value) bool) bool {
+	for i, was := range n.leaf {
+		if is := o.leaf[i]; was != is && !visit(base+i, was, is) {
+			return false
 		}
-		if depth == 0 {
-			for i := range a.leaf {
-				if a.leaf[i] != b.leaf[i] && !visit(base+i, a.leaf[i], b.leaf[i]) {
-					return false
-				}
-			}
-			return true
-		}
-		for i := range a.kids {
-			if !walk(a.kids[i], b.kids[i], depth-1, base+i<<(bits*depth)) {
-				return false
-			}
-		}
-		return true
 	}
-	return walk(l.root, o.root, l.depth, 0)
+	for i, was := range n.kids {
+		if is := o.kids[i]; was != is && !was.changes(is, depth-1, base+i<<(bits*depth), visit) {
+			return false
+		}
+	}
+	return true
 }
 
 func (l *List) equal(o *List) bool {
