@@ -68,13 +68,21 @@ func TestMemberShown(t *testing.T) {
 	}
 }
 
-// TestLetGo: what was taken off the page, or never came to stand on it, is let go, also where it showed a cell that stays.
+// TestLetGo: what was taken off the page, or never came to stand on it, is let go, also where it showed a cell that stays, and heard
+// what a context reports that stays.
 func TestLetGo(t *testing.T) {
 	t.Parallel()
 	b := openBrowser(t)
 	d := parse(t, `
+context news {
+  emits called(n: number)
+  action call() { emit called(1) }
+}
+
 component kiln-lamp {
   takes lit: boolean
+  holds calls: number = 0
+  uses news { called(n) -> calls += n }
   view { p { .lit <- lit; title <- lit; `+"`${lit}`"+` } }
 }
 
@@ -86,11 +94,12 @@ component kiln-page {
   holds lit: boolean = true
   holds there: boolean = true
   holds list: number[] = []
+  supplies news as calls
   view {
     when there { kiln-lamp { lit <- lit }; hr { hidden <- lit } } else { each n in list by n { s { .lit <- lit; b `+"`${1 / n}`"+` } } }
     button "Take away" { click -> there = false }
     button "Fail" { click -> list = [1, 0] }
-    button "Dim" { click -> lit = false }
+    button "Dim" { click -> { lit = false; calls.call() } }
     button "Ask" { click -> open modal ask-box }
   }
 }

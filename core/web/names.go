@@ -12,11 +12,12 @@ import (
 // use. None of them is a name of the platform, is looked up by a text, or is exported.
 var inner = strings.Fields(`
 	above absent again args arriving asked atLevel attr attrs block branch branches busy byKey calls cause classed classes
-	clocks comp cond contexts deps depth dom doms due early ending epoch failed fielded filled fills fires following
-	follows formed given gone got handle holder holders hooked inst internals isEach kept keyOf lasting leaving lent level
-	linked live locals marked marks may members modal moved movedFrom movedIn names nested nodes nothing offers opening order
-	own parts place queue reconcile replies reports retire revive seeds seen showAttrs showProps shown since slots space stale
-	started subs super tell ties told took twice undo unmount used users val want was`)
+	clocks comp compared cond contexts deep deps depth discard dom doms due early ending endsNow epoch failed fielded filled
+	fills fires following follows formed given gone got handle handOut holder holders hooked inst internals isEach isGone
+	isSlot kept keysOf lasting leaving lent level linked listed live locals marked marks may members modal mountItem moved
+	movedFrom movedIn names nested nodes nothing offers openedBy opening order outer own parts pass pieces place probe queue
+	reconcile replies reports retire revive seeds seen showAttrs shown showProps shows since slots space stage stale started
+	subs super tell ties told took twice undo unmount used users val want was writeShared`)
 
 var word = regexp.MustCompile(`\w+`)
 

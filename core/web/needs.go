@@ -31,6 +31,7 @@ func needs(d *design.Design, o Options) map[string]bool {
 		for _, m := range c.Members {
 			when(m.Kind == design.Gathered, "gathers.js")
 			when(m.Kind == design.Timer, "timers.js")
+			when(len(m.Hears) > 0, "hearing.js")
 		}
 	}
 	design.Visitor{

@@ -10,6 +10,7 @@ import { fillFrom, refill } from "./filled.js";
 import { face, instance, unmountInstance, usage } from "./instances.js";
 
 let numbers = 0;
+let tellings = 0;
 
 export class Block {
   up = null; // the block around it in the same view
@@ -22,10 +23,11 @@ export class Block {
   names = []; // that stand for something in it
   gone = false;
   absent = false; // its item is not in the list any more
-  movedIn = 0; // one more than the window in which its item last moved
-  movedFrom = 0; // where it was before that window
+  movedIn = 0; // one more than the refresh in which its item last moved
+  movedFrom = 0; // where it was before that refresh
+  listed = 0; // the last telling of the items of its list in which it was among them
   asked = 0;
-  ended = false;
+  endsNow = false;
 
   constructor(t, inst, up, host) {
     this.t = t;
@@ -52,12 +54,12 @@ export class Block {
   ending() {
     if (this.gone) return true;
     if (this.host === null) return false;
-    if (this.asked === now.epoch + 1) return this.ended;
+    if (this.asked === now.epoch + 1) return this.endsNow;
     this.asked = now.epoch + 1;
-    this.ended = true; // a circle of asking ends in "gone"
+    this.endsNow = true; // a circle of asking ends in "gone"
     const ended = this.host.block.ending() || this.host.ends(this);
     this.asked = now.epoch + 1;
-    this.ended = ended;
+    this.endsNow = ended;
     return ended;
   }
 }
@@ -78,7 +80,7 @@ export function blockOf(parts, level = 0) {
 export function mountBlock(t, inst, up, host, parent, prepare) {
   const b = new Block(t, inst, up, host);
   prepare?.(b);
-  onFailure(() => { b.gone = true; release(b); });
+  onFailure(() => { b.gone = true; discard(b); });
   now.moved = true;
   moved(parent);
   b.parts = t.parts.map(p => p.mount(b, parent));
@@ -93,7 +95,7 @@ export function effect(code, block, part) {
   n.block = block;
   n.part = part;
   n.val = undefined;
-  n.state = dirty;
+  n.stage = dirty;
   block.nodes.push(n);
   compute(n);
   return n;
@@ -114,16 +116,16 @@ export function source(t, block, part) {
 }
 
 export function unmount(b, parent) {
-  now.undo.push({ back: () => revive(b), end: () => release(b) });
+  now.undo.push({ back: revive, end: discard, of: b });
   retire(b);
   now.moved = true;
   moved(parent);
 }
 
 export function retire(b) {
-  for (const n of b.nodes) if (n.link && n.early === now.window) keepOld(n);
+  for (const n of b.nodes) if (n.link && n.early === now.pass) keepOld(n);
   for (const n of b.locals ?? []) {
-    if (!n.item || n.early !== now.window) continue;
+    if (!n.item || n.early !== now.pass) continue;
     const was = n.val;
     n.val = keepOld(n);
     if (!same(was, n.val)) now.undo.push({ node: n, was });
@@ -135,14 +137,14 @@ export function retire(b) {
 
 export function revive(b) {
   b.gone = false;
-  now.again.push(...b.nodes.filter(n => n.state !== 0));
+  now.again.push(...b.nodes.filter(n => n.stage !== 0));
   for (const p of b.parts) p.revive();
 }
 
-export function release(b) {
+export function discard(b) {
   for (const n of b.nodes) dropDeps(n, 0);
   for (const { n, part } of b.shows) n.pieces.delete(part);
-  for (const p of b.parts) p.release();
+  for (const p of b.parts) p.discard();
 }
 
 class TextPart extends Part {
@@ -183,10 +185,10 @@ class WhenPart extends Part {
     const want = this.want();
     if ((this.branch[0]?.t ?? null) === want) return;
     const old = this.branch;
-    onFailure(() => moved(this.parent));
+    onFailure(() => moved(this.outer));
     change(this, { branch: [] });
-    for (const b of old) unmount(b, this.parent);
-    if (want) this.branch = [mountBlock(want, this.block.inst, this.block, this, this.parent)];
+    for (const b of old) unmount(b, this.outer);
+    if (want) this.branch = [mountBlock(want, this.block.inst, this.block, this, this.outer)];
   }
 }
 
@@ -218,7 +220,7 @@ class EachPart extends Part {
   shown() { return this.items; }
 
   ends(b) {
-    if (this.list.state !== 0 && !this.list.busy) this.tell();
+    if (this.list.stage !== 0 && !this.list.busy) this.tell();
     return b.absent;
   }
 
@@ -229,41 +231,49 @@ class EachPart extends Part {
     });
   }
 
-  keyOf(item, i) {
-    if (!this.t.by) return i;
+  keysOf(list) {
+    const { by, body } = this.t;
+    if (!by) return list.map((_, i) => i);
     if (!this.probe) {
-      this.probe = new Block(this.t.body, this.block.inst, this.block, this);
+      this.probe = new Block(body, this.block.inst, this.block, this);
       this.probe.locals = [cell(null), cell(null)];
     }
-    this.probe.locals[0].val = item;
-    this.probe.locals[1].val = i;
-    return untracked(() => this.t.by(this.block.inst.own, this.probe));
+    const [item, index] = this.probe.locals;
+    return untracked(() => list.map((v, i) => {
+      item.val = v;
+      index.val = i;
+      return by(this.block.inst.own, this.probe);
+    }));
   }
 
   reconcile() {
     const list = this.list.val;
     if (list === this.told) return;
-    const keys = list.map((v, i) => this.keyOf(v, i));
-    const seen = new Set();
+    const { items, byKey } = this;
+    const keys = this.keysOf(list);
+    const came = new Set();
+    const telling = ++tellings;
     let twice;
     keys.forEach((k, i) => {
-      const b = this.byKey.get(k);
-      if (seen.has(k)) twice ??= k;
-      else if (b && (b.locals[0].val !== list[i] || b.index !== i || b.absent)) {
+      const b = items[i]?.key === k ? items[i] : byKey.get(k);
+      if (b ? b.listed === telling : came.has(k)) twice ??= k;
+      else if (!b) came.add(k);
+      else {
+        b.listed = telling;
+        if (b.locals[0].val === list[i] && b.index === i && !b.absent) return;
         write(b.locals[0], list[i]);
         write(b.locals[1], i);
         setAbsent(b, false, i);
       }
-      seen.add(k);
     });
     change(this, { told: list, keys, twice });
-    for (const b of this.items) if (!seen.has(b.key)) setAbsent(b, true, b.index);
+    for (const b of items) if (b.listed !== telling) setAbsent(b, true, b.index);
   }
 
   /** The place of an item in a list, or -1. */
   indexOf(b, list) {
     if (list === this.told) return b.absent ? -1 : b.index;
-    return list.findIndex((v, i) => same(this.keyOf(v, i), b.key));
+    return this.keysOf(list).findIndex(k => same(k, b.key));
   }
 
   refresh() {
@@ -276,19 +286,19 @@ class EachPart extends Part {
       return;
     }
     const byKey = new Map();
-    onFailure(() => moved(this.parent));
-    for (const b of items) if (b.absent) unmount(b, this.parent);
+    onFailure(() => moved(this.outer));
+    for (const b of items) if (b.absent) unmount(b, this.outer);
     change(this, { byKey, keys: null, items: keys.map((k, i) => {
       const b = was.get(k) ?? this.mountItem(k, i);
       byKey.set(k, b);
       return b;
     }) });
     now.moved = true;
-    moved(this.parent);
+    moved(this.outer);
   }
 
   mountItem(key, i) {
-    return mountBlock(this.t.body, this.block.inst, this.block, this, this.parent, b => {
+    return mountBlock(this.t.body, this.block.inst, this.block, this, this.outer, b => {
       b.key = key;
       b.index = i;
       b.locals = [];
@@ -304,8 +314,8 @@ class EachPart extends Part {
 
 function setAbsent(b, absent, index) {
   if (b.absent === absent && b.index === index) return;
-  if (b.movedIn !== now.window + 1) {
-    b.movedIn = now.window + 1;
+  if (b.movedIn !== now.pass + 1) {
+    b.movedIn = now.pass + 1;
     b.movedFrom = b.index;
   }
   change(b, { absent, index });
@@ -399,9 +409,9 @@ class UsePart extends Part {
     super.retire();
     unmountInstance(this.inst);
   }
-  release() {
-    super.release();
-    this.inst.release();
+  discard() {
+    super.discard();
+    this.inst.discard();
   }
 }
 

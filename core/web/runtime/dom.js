@@ -48,22 +48,22 @@ function arrange(parent, nodes) {
   for (let last = parent.lastChild; from < to && last === nodes[to - 1]; last = last.previousSibling) to--;
   const end = nodes[to] ?? null;
   const some = nodes.slice(from, to);
-  const want = new Set(some);
-  const at = new Map();
+  const at = new Map(some.map((n, i) => [n, i]));
+  const stand = []; // where those that are there are to be
   while (c !== end) {
     const next = c.nextSibling;
-    if (want.has(c)) at.set(c, at.size);
+    if (at.has(c)) stand.push(at.get(c));
     else c.remove();
     c = next;
   }
-  const stay = increasing(some.map(n => at.get(n) ?? -1));
+  const stay = increasing(stand);
   const next = []; // of each, what stays behind it
   for (let i = some.length - 1, n = end; i >= 0; i--) {
     next[i] = n;
-    if (stay.has(i)) n = some[i];
+    if (stay[i]) n = some[i];
   }
   some.forEach((n, i) => { // in order: of options the first that comes is chosen
-    if (!stay.has(i)) place(parent, n, next[i]);
+    if (!stay[i]) place(parent, n, next[i]);
   });
 }
 
@@ -72,23 +72,22 @@ function place(parent, node, before) {
   else parent.insertBefore(node, before);
 }
 
-// increasing finds a longest part of a list that increases, without what is below 0, and gives its places.
+// increasing finds a longest part of a list that increases, and says of each number whether it is in it.
 function increasing(list) {
   const ends = []; // ends[k]: the place where the best part of length k+1 ends
   const from = [];
-  list.forEach((v, i) => {
-    if (v < 0) return;
-    let lo = 0;
+  for (let i = 0; i < list.length; i++) {
     let hi = ends.length;
+    let lo = list[ends[hi - 1]] < list[i] ? hi : 0; // most come behind all before them
     while (lo < hi) {
       const mid = (lo + hi) >> 1;
-      if (list[ends[mid]] < v) lo = mid + 1;
+      if (list[ends[mid]] < list[i]) lo = mid + 1;
       else hi = mid;
     }
-    from[i] = lo > 0 ? ends[lo - 1] : -1;
+    from[i] = ends[lo - 1];
     ends[lo] = i;
-  });
-  const places = new Set();
-  for (let i = ends.at(-1) ?? -1; i >= 0; i = from[i]) places.add(i);
-  return places;
+  }
+  const is = [];
+  for (let i = ends.at(-1); i !== undefined; i = from[i]) is[list[i]] = true;
+  return is;
 }

@@ -46,9 +46,12 @@ class ElementPart extends Part {
   isGone() { return this.block.gone; }
   shown() { return []; }
   refresh() { now.shown.add(this); }
-  retire() { for (const p of this.parts) p.retire(); }
-  revive() { for (const p of this.parts) p.revive(); }
-  release() { for (const p of this.parts) p.release(); }
+  retire() { for (const p of this.deep()) p.retire(); }
+  revive() { for (const p of this.deep()) p.revive(); }
+  discard() { for (const p of this.deep()) p.discard(); }
+
+  // deep are the pieces in it, if something in it comes and goes.
+  deep() { return this.t.deep ? this.parts : none; }
 
   /** Shows what the attributes and classes are, and sets the properties that are linked, which go back by themselves. */
   show(back) {
@@ -71,7 +74,7 @@ class ElementPart extends Part {
     classes = withLent(this, classes);
     if (classes === this.classes) return;
     this.classes = classes;
-    if (classes) this.dom.setAttribute("class", classes);
+    if (classes) this.dom.className = classes;
     else this.dom.removeAttribute("class");
   }
 
@@ -124,12 +127,15 @@ export function fixed(attrs) {
   return attrs;
 }
 
+// isDeep says whether a piece shows blocks, or something in it does.
+const isDeep = t => (t.tag ? t.deep : !("fixed" in t));
+
 /** An element of a view. */
 export function element(tag, t, children = []) {
   for (const name in t.on) listen(name);
   const attrs = fixed(t.attrs ?? none);
   return {
-    tag, ties: none, on: {}, ...t, children, attrs, still: attrs.every(a => a.fixed) ? attrs.map(a => a.fixed) : null, linked: attrs.some(a => a.kind === "prop"),
+    tag, ties: none, deep: children.some(isDeep), on: {}, ...t, children, attrs, still: attrs.every(a => a.fixed) ? attrs.map(a => a.fixed) : null, linked: attrs.some(a => a.kind === "prop"),
     classed: (t.classes ?? none).join(" "), field: mayBeField(tag),
     mount(b, parent) { return new ElementPart(this, b, parent); },
   };

@@ -49,7 +49,9 @@ export function raise(e, name, path, change) {
 
 // on is the path of an event, innermost first. What does not bubble only the element hears that it is raised on.
 function on(e) {
-  return (e.bubbles ? e.composedPath() : [e.target]).map(pieceOf).filter(Boolean);
+  const list = [];
+  for (const dom of e.bubbles ? e.composedPath() : [e.target]) if (pieceOf(dom)) list.push(pieceOf(dom));
+  return list;
 }
 
 // changes is what the user changed with an event.

@@ -41,12 +41,12 @@ function asked(slot, f, own, at) {
 /** Shows what the function makes now; what else stands in the slot while there is none. */
 export function refill(slot) {
   if (!slot.filled) return;
-  const { block, content, parent } = slot;
-  onFailure(() => moved(parent));
+  const { block, content, outer } = slot;
+  onFailure(() => moved(outer));
   change(slot, { doms: slot.filled.val, content });
   if (slot.doms) {
-    for (const b of content) unmount(b, parent);
+    for (const b of content) unmount(b, outer);
     slot.content = [];
-  } else if (content.length === 0) slot.content = [mountBlock(slot.t.fallback, block.inst, block, slot, parent)];
-  moved(parent);
+  } else if (content.length === 0) slot.content = [mountBlock(slot.t.fallback, block.inst, block, slot, outer)];
+  moved(outer);
 }

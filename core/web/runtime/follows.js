@@ -10,7 +10,7 @@ const maxRounds = 100;
 /** Sets up what a new instance follows, at the value of its creation. */
 export function follow(inst, f) {
   const n = new Node();
-  Object.assign(n, { code: f.code, inst, val: undefined, state: dirty, follows: true });
+  Object.assign(n, { code: f.code, inst, val: undefined, stage: dirty, follows: true });
   n.part = { inst, does: f.does, at: inst.follows.length, last: null, seen: n };
   inst.follows.push(n.part);
   compute(n);

@@ -19,7 +19,7 @@ function gathered(i, m) {
   const list = [];
   const alike = comp => comp.members.some(o => o.kind === "gathers" && same(o.of().map(c => c.name), kinds.map(c => c.name)));
   for (const p of piecesOf(i.body?.parts ?? [], p => !(p.used && alike(p.used.comp)))) {
-    if (p.used && kinds.includes(p.used.comp)) list.push(p.used);
+    if (p.used && kinds.includes(p.used.comp)) list.push(p.used.own);
   }
   return list;
 }

@@ -30,10 +30,10 @@ function copied(v) {
 function give(i, m, v) {
   const n = i.nodes[m.name];
   if (n.code) {
-    onFailure(() => { n.state = dirty; });
+    onFailure(() => { n.stage = dirty; });
     change(n, { code: null, val: n.val ?? null });
     dropDeps(n, 0);
-    n.state = clean;
+    n.stage = clean;
   }
   write(n, v);
 }

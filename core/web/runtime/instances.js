@@ -6,6 +6,7 @@ import { blockOf } from "./blocks.js";
 import { run } from "./turns.js";
 import { above } from "./hosts.js";
 import { touchBy } from "./forms.js";
+import { hearContext, stopHearing } from "./hearing.js";
 import { follow } from "./follows.js";
 import { stopAll } from "./timers.js";
 import { endAsks } from "./services.js";
@@ -20,7 +21,6 @@ export const live = new Map();
 
 class Instance {
   contexts = []; // that it supplies
-  users = []; // of a context: those that hear what it reports
   follows = [];
   timers = [];
   body = null;
@@ -65,10 +65,11 @@ class Instance {
     if (this.hooked()) now.arriving.push(this);
   }
 
-  release() {
+  discard() {
     for (const [name, n] of Object.entries(this.nodes)) if (!this.borrows(name)) dropDeps(n, 0);
     for (const f of this.follows) dropDeps(f.seen, 0);
-    for (const c of this.contexts) c.release();
+    for (const c of this.contexts) c.discard();
+    stopHearing(this);
   }
 
   /** Whether a member is its user's, handed down as it is. */
@@ -103,10 +104,7 @@ const kinds = {
   uses(i, m) {
     const c = i.context(m.of());
     if (!c && !m.may) fail(i.comp.name, `nothing above supplies ${m.of().name}`);
-    if (c && m.on) {
-      c.users.push(i);
-      onFailure(() => c.users.pop());
-    }
+    hearContext(i, m, c);
     return cell(c, m.name);
   },
 };
@@ -175,8 +173,7 @@ export function component(name, d) {
   for (const m of comp.members) {
     Object.defineProperty(comp.face, m.name, {
       get() {
-        const v = read(this[IN].nodes[m.name]);
-        return m.kind === "gathers" ? v.map(face) : face(v);
+        return face(read(this[IN].nodes[m.name]));
       },
       set(v) {
         if (m.kind === "derives") run(m.set, this[IN], null, v);

@@ -31,7 +31,7 @@ export const now = {
   ...blank(),
   event: null,
   since: 0, // where in what it changed the last refresh ended
-  window: 1, // counts refreshes
+  pass: 1, // counts refreshes
   epoch: 1, // counts what may decide whether a place is ending
   told: new Set(), // cells that pieces show as they are
   kept: false,
@@ -66,7 +66,7 @@ export class Node {
   part = null; // what shows it
   deps = none;
   subs = none; // a set, once there are any
-  state = clean;
+  stage = clean;
   link = false; // ends with its place: keeps its value from then on
   item = false; // an item of an each: written when the list is
   follows = false;
@@ -75,7 +75,7 @@ export class Node {
   early = 0; // since which refresh it has the value
   label = "";
   pieces = null; // of a cell: those that show it as it is
-  matches = null; // of a cell that is compared with keys: what depends on its being one of them, by the key
+  compared = null; // of a cell that is compared with keys: what depends on its being one of them, by the key
   of = null; // the cell that such a match is of
 
   /** Whether the place of a link will be gone after the next refresh. */
@@ -115,16 +115,16 @@ export function derived(code, inst, block, label = "") {
   n.code = code;
   n.inst = inst;
   n.block = block;
-  n.state = dirty;
+  n.stage = dirty;
   n.label = label;
   return n;
 }
 
 /** A node's value now. Whoever is being worked out depends on it. */
 export function read(n) {
-  if (n.state !== clean || (now.stale.length > 0 && (n.code || n.item))) settle(n);
+  if (n.stage !== clean || (now.stale.length > 0 && (n.code || n.item))) settle(n);
   let v = n.val;
-  if (n.early === now.window && (n.link || (n.item && n.block)) && n.ending()) v = keepOld(n);
+  if (n.early === now.pass && (n.link || (n.item && n.block)) && n.ending()) v = keepOld(n);
   if (observing) track(n);
   return v;
 }
@@ -155,24 +155,25 @@ function track(n) {
 /** Forgets what a node depends on, from the given dependency on. */
 export function dropDeps(n, from) {
   if (from >= n.deps.length) return;
-  const dropped = n.deps.splice(from);
+  const dropped = from ? n.deps.splice(from) : n.deps;
+  if (!from) n.deps = none;
   for (const d of dropped) {
-    if (n.deps.includes(d)) continue;
+    if ((d.item && d.block?.gone) || n.deps.includes(d)) continue; // what is gone tells nobody
     d.subs.delete(n);
-    if (d.of && d.subs.size === 0) d.of.matches.delete(d.val);
+    if (d.of && d.subs.size === 0) d.of.compared.delete(d.val);
   }
 }
 
 /** Whether a cell holds a plain value. Whoever is being worked out depends on that alone, and not on what else it holds. */
 export function holds(n, v) {
   if (n.code || !observing) return read(n) === v;
-  n.matches ??= new Map();
-  let m = n.matches.get(v);
+  n.compared ??= new Map();
+  let m = n.compared.get(v);
   if (!m) {
     m = new Node();
     m.of = n;
     m.val = v;
-    n.matches.set(v, m);
+    n.compared.set(v, m);
   }
   track(m);
   return n.val === v;
@@ -182,19 +183,19 @@ export function holds(n, v) {
 function touch(n, values) {
   if (n.pieces) now.told.add(n);
   for (const s of n.subs) mark(s, dirty);
-  for (const v of values) for (const s of n.matches?.get(v)?.subs ?? none) mark(s, dirty);
+  for (const v of values) for (const s of n.compared?.get(v)?.subs ?? none) mark(s, dirty);
 }
 
 /** Marks all that depends on a node. */
 export function markAll(n) {
-  touch(n, n.matches ? [...n.matches.keys()] : none);
+  touch(n, n.compared ? [...n.compared.keys()] : none);
 }
 
 /** Notes that something that n depends on may have changed, or has. */
-export function mark(n, state) {
-  if (n.state >= state) return;
-  const was = n.state;
-  n.state = state;
+export function mark(n, stage) {
+  if (n.stage >= stage) return;
+  const was = n.stage;
+  n.stage = stage;
   if (was !== clean) return;
   now.marked.push(n);
   if (n.follows) now.following.push(n);
@@ -207,19 +208,19 @@ export function mark(n, state) {
 
 /** Brings n up to date, and says whether its value changed. */
 export function update(n) {
-  if (n.state === clean) return false;
+  if (n.stage === clean) return false;
   if (n.link && n.ending()) {
     now.kept = true;
     return false;
   }
   if (n.busy) fail("", `${n.label} is worked out from itself`);
-  if (n.state === maybe) {
+  if (n.stage === maybe) {
     begin(n);
-    for (let i = 0; i < n.deps.length && n.state === maybe; i++) update(n.deps[i]);
+    for (let i = 0; i < n.deps.length && n.stage === maybe; i++) update(n.deps[i]);
     finished(n);
   }
-  if (n.state === maybe) {
-    n.state = clean;
+  if (n.stage === maybe) {
+    n.stage = clean;
     return false;
   }
   return compute(n);
@@ -231,9 +232,9 @@ export function compute(n) {
   const v = observe(n);
   if (was !== undefined && same(was, v)) return false;
   if (was !== undefined) now.undo.push({ node: n, was });
-  n.early = now.window;
+  n.early = now.pass;
   n.val = v;
-  for (const s of n.subs) if (s.state === maybe) s.state = dirty;
+  for (const s of n.subs) if (s.stage === maybe) s.stage = dirty;
   return true;
 }
 
@@ -251,23 +252,23 @@ function observe(n) {
     v = n.code(n.inst && n.inst.own, n.block);
     finished(n);
     dropDeps(n, cursor);
-    n.state = clean;
+    n.stage = clean;
   } catch (why) {
     finished(n);
     dropDeps(n, 0);
-    n.state = dirty;
+    n.stage = dirty;
     if (!(why instanceof NotYet) || !n.part || n.follows || n.val !== undefined) throw why;
     cursor = 0;
     stamp = ++stamps;
     track(why.handle);
-    n.state = clean;
+    n.stage = clean;
     v = n.part.nothing ?? null;
   } finally {
     observing = outer;
     cursor = outerCursor;
     stamp = outerStamp;
   }
-  if (now.kept && n.deps.some(d => d.state !== clean)) n.state = maybe;
+  if (now.kept && n.deps.some(d => d.stage !== clean)) n.stage = maybe;
   return v;
 }
 
@@ -299,7 +300,7 @@ export function keepOld(n) {
     n.early = 0;
     now.undo.push({ node: n, was: n.val });
     n.val = u.was;
-    n.state = dirty;
+    n.stage = dirty;
     now.kept = true;
     for (const s of n.subs) mark(s, dirty);
     return n.val;
@@ -308,8 +309,8 @@ export function keepOld(n) {
 }
 
 /** Notes that what is worked out from now on has not been refreshed. */
-export function openWindow() {
-  now.window++;
+export function nextPass() {
+  now.pass++;
   now.since = now.undo.length;
 }
 
@@ -330,6 +331,6 @@ export function write(n, v) {
   touch(n, [n.val, v]);
   now.undo.push({ node: n, was: n.val });
   n.val = v;
-  if (n.item) n.early = now.window;
+  if (n.item) n.early = now.pass;
   now.epoch++;
 }

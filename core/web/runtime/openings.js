@@ -27,7 +27,7 @@ document.addEventListener("keydown", e => {
 class Opening extends Part {
   closed = false;
   shown() { return [this.inst.body]; }
-  ends() { return this.closed || this.opener.ending(); }
+  ends() { return this.closed || this.openedBy.ending(); }
 }
 
 /** Opens a component above the page, when the page is up to date. */
@@ -37,7 +37,7 @@ export function open(own, at, component, t, modal = false) {
 
 /** Brings what is open up to date, when the page is. */
 export function openAll() {
-  for (const o of openings) if (!o.block.gone && (o.closed || o.opener.gone)) close(o);
+  for (const o of openings) if (!o.block.gone && (o.closed || o.openedBy.gone)) close(o);
   for (const o of now.opening.splice(0)) if (!o.inst.gone) opened(o);
 }
 
@@ -48,7 +48,7 @@ function opened(o) {
   const t = { ...usage(o.t), order: 0, component: o.component };
   const block = o.block ?? o.inst.body;
   const part = new Opening({ order: 0 }, outer(block), null);
-  part.opener = o.inst;
+  part.openedBy = o.inst;
   part.inst = instance(o.component(), { t, inst: o.inst, block, above: o.inst });
   part.inst.open = part;
   const holder = { dom, get parts() { return part.inst.body.parts; } };

@@ -1,6 +1,6 @@
 // A rendered piece of a block.
 
-import { release, retire, revive } from "./blocks.js";
+import { discard, retire, revive } from "./blocks.js";
 
 export class Part {
   isEach = false;
@@ -9,13 +9,13 @@ export class Part {
     this.block = block;
     this.order = t.order;
     this.t = t;
-    this.parent = parent;
+    this.outer = parent;
   }
   shown() { return []; }
   refresh() {}
   retire() { for (const b of this.shown()) retire(b); }
   revive() { for (const b of this.shown()) revive(b); }
-  release() { for (const b of this.shown()) release(b); }
+  discard() { for (const b of this.shown()) discard(b); }
   ends() { return false; }
 }
 

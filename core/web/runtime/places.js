@@ -13,9 +13,9 @@ export function items(a, b) {
   return a.index - b.index || a.absent - b.absent || a.number - b.number;
 }
 
-/** Which stood first at the last refresh before a window. */
-export function shown(window) {
-  const at = b => (b.movedIn === window + 1 ? b.movedFrom : b.index);
+/** Which stood first at the last refresh before a pass. */
+export function shown(pass) {
+  const at = b => (b.movedIn === pass + 1 ? b.movedFrom : b.index);
   return (a, b) => at(a) - at(b) || a.number - b.number;
 }
 

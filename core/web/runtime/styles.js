@@ -29,7 +29,7 @@ export function mark(el) {
   if (!slotted && !block.inst.comp.styled && el.lent.length === 0) return;
   const of = [block.inst, ...el.lent.map(l => l.use.inst)].filter(i => i.comp.styled).map(i => i.comp.name);
   if (of.length > 0) dom.setAttribute("data-lien-of", of.join(" "));
-  if (slotted) markGiven(dom, givenTo(block, el.parent));
+  if (slotted) markGiven(dom, givenTo(block, el.outer));
 }
 
 /** The classes of an element, with those that it is given by the users of its component. */

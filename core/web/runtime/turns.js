@@ -2,7 +2,7 @@
 // everything is put back.
 
 import { Failure, fail } from "./values.js";
-import { abandon, blank, clean, dirty, mark, markAll, now, openWindow, untracked, update } from "./nodes.js";
+import { abandon, blank, clean, dirty, mark, markAll, now, nextPass, untracked, update } from "./nodes.js";
 import { inOrder, items, shown } from "./places.js";
 import { commit } from "./dom.js";
 import { resetProps } from "./elements.js";
@@ -62,7 +62,7 @@ function begin() {
   now.undo = [];
   now.again = [];
   now.kept = false;
-  openWindow();
+  nextPass();
 }
 
 // end shows what the turn came to.
@@ -73,7 +73,7 @@ function end() {
     display();
   });
   settled();
-  for (const u of now.undo) u.end?.();
+  for (const u of now.undo) u.end?.(u.of);
   now.undo = [];
   now.marked = [];
 }
@@ -96,9 +96,9 @@ function settleAll() {
   for (let round = 0; busy(); round++) {
     if (round > maxRounds) fail("", `this turn does not settle: after ${maxRounds} rounds something still changes`);
     settleFollows();
-    const [was, left, came] = [now.window, now.leaving.length, now.arriving.length];
+    const [was, left, came] = [now.pass, now.leaving.length, now.arriving.length];
     refreshAll();
-    openWindow();
+    nextPass();
     openAll();
     if (now.leaving.length > left) now.leaving.push(...sorted(now.leaving.splice(left), false, shown(was)));
     if (now.arriving.length > came) now.arriving.push(...sorted(now.arriving.splice(came), true, items));
@@ -124,7 +124,7 @@ function refreshAll() {
       if (n.block.gone) continue;
       if (now.stale.length > 0) now.reconcile();
       if (n.block.gone) continue;
-      if (update(n) || n.early === now.window) n.part.refresh();
+      if (update(n) || n.early === now.pass) n.part.refresh();
     }
   }
 }
@@ -136,15 +136,15 @@ function rollback() {
     if (u.node) {
       u.node.val = u.was;
       again.add(u.node);
-    } else u.back?.();
+    } else u.back?.(u.of);
   }
   for (const n of now.again) again.add(n);
   Object.assign(now, blank());
   now.epoch++;
-  openWindow();
+  nextPass();
   for (const n of again) {
     if (n.code) {
-      n.state = clean;
+      n.stage = clean;
       mark(n, dirty);
     }
     markAll(n);

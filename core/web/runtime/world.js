@@ -3,6 +3,7 @@
 import { now } from "./nodes.js";
 import { inOrder } from "./places.js";
 import { IN, live } from "./instances.js";
+import { tellUsers } from "./hearing.js";
 import { run } from "./turns.js";
 
 /** Reports an event to the place where the component is used; a root reports to the world outside. */
@@ -16,9 +17,7 @@ export function emit(own, name, ...args) {
   }
   const does = i.use.t.on[name];
   if (does && !i.use.inst.gone) run(does, i.use.inst, i.use.block, ...args);
-  for (const u of inOrder(i.users.filter(x => !x.gone), x => x.place())) {
-    for (const m of u.comp.members) if (m.on?.[name] && u.nodes[m.name].val === i && !u.gone) run(m.on[name], u, null, ...args);
-  }
+  tellUsers(i, name, args);
 }
 
 /** Sends a message to those that hear it and are mounted, at once and in tree order. */

@@ -1,0 +1,5 @@
+// A design in which nothing hears what contexts report.
+
+export function hearContext() {}
+export function stopHearing() {}
+export function tellUsers() {}
