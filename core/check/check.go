@@ -7,6 +7,7 @@
 package check
 
 import (
+	"slices"
 	"sync"
 
 	"lien/core/design"
@@ -16,14 +17,14 @@ import (
 	"lien/core/source"
 )
 
-// pass is one look at a design, shared by the rules.
+// pass is one look of a rule at a design. All but what it found is shared by the rules, and only read.
 type pass struct {
 	d     *design.Design
 	g     *links.Graph
 	flows func() *flow.Graph // worked out beside the first rules
 	found []*finding.Finding
 
-	roots, contexts map[*design.Component]bool // that a start mounts, and that are used; once asked for
+	roots, contexts map[*design.Component]bool // that a start mounts, and that are used
 }
 
 // rule looks for one situation.
@@ -54,16 +55,29 @@ func Run(d *design.Design, o Options) []*finding.Finding {
 	}
 	flows := sync.OnceValue(func() *flow.Graph { return flow.Of(d) })
 	go flows()
-	p := &pass{d: d, g: links.Of(d), flows: flows}
-	p.found = append(p.found, d.Findings...)
-	for _, r := range rules {
-		r.run(p, func(at source.Span, format string, args ...any) *finding.Finding {
-			f := finding.New(r.name, r.level, at, format, args...)
-			p.found = append(p.found, f)
-			return f
-		})
+	p := pass{d: d, g: links.Of(d), flows: flows, roots: roots(d), contexts: contexts(d)}
+	found := append(slices.Clone(d.Findings), p.all()...)
+	return finding.Distinct(p.meant(o.apply(found)))
+}
+
+// all are the findings of all rules, which look side by side; they come in the order of the rules.
+func (p pass) all() []*finding.Finding {
+	found := make([][]*finding.Finding, len(rules))
+	var wait sync.WaitGroup
+	for i, r := range rules {
+		wait.Go(func() { found[i] = r.look(p) })
 	}
-	return finding.Distinct(p.meant(o.apply(p.found)))
+	wait.Wait()
+	return slices.Concat(found...)
+}
+
+func (r rule) look(p pass) []*finding.Finding {
+	r.run(&p, func(at source.Span, format string, args ...any) *finding.Finding {
+		f := finding.New(r.name, r.level, at, format, args...)
+		p.found = append(p.found, f)
+		return f
+	})
+	return p.found
 }
 
 // apply sets the levels that the user asks for. What is wrong with the text

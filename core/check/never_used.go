@@ -17,7 +17,7 @@ var neverUsed = rule{"never-used", finding.Warning, func(p *pass, report func(so
 			}
 			report(m.At, "%s of %s is never used", m.Label, c.Name).Instead("remove it%s", andLinks(m)).Fix = p.without(m)
 		}
-		if len(p.g.Uses[c]) == 0 && !p.isRoot(c) && !p.wanted(c) && len(p.d.Starts) > 0 {
+		if len(p.g.Uses[c]) == 0 && !p.roots[c] && !p.contexts[c] && len(p.d.Starts) > 0 {
 			report(c.Syntax.Name.Span(), "%s is never used, and no start mounts it", c.Name).Instead("use it in a view, write start %s, or remove it", c.Name)
 		}
 	}
@@ -53,19 +53,17 @@ func (p *pass) neverBegun(report func(source.Span, string, ...any) *finding.Find
 	}
 }
 
-// wanted says whether some component uses a context.
-func (p *pass) wanted(c *design.Component) bool {
-	if p.contexts == nil {
-		p.contexts = map[*design.Component]bool{}
-		for _, o := range p.d.Components {
-			for _, m := range o.Members {
-				if m.Kind == design.Used {
-					p.contexts[m.Context] = true
-				}
+// contexts are those that some component uses.
+func contexts(d *design.Design) map[*design.Component]bool {
+	used := map[*design.Component]bool{}
+	for _, c := range d.Components {
+		for _, m := range c.Members {
+			if m.Kind == design.Used {
+				used[m.Context] = true
 			}
 		}
 	}
-	return p.contexts[c]
+	return used
 }
 
 func andLinks(m *design.Member) string {

@@ -20,7 +20,7 @@ var passedThrough = rule{"passed-through", finding.Note, func(p *pass, report fu
 			if m.Kind == design.Takes && !p.feedsOn(m) {
 				continue
 			}
-			if m.Kind != design.Holds && m.Kind != design.Derives && !p.isRoot(c) {
+			if m.Kind != design.Holds && m.Kind != design.Derives && !p.roots[c] {
 				continue
 			}
 			for _, l := range p.g.Feeds[m] {

@@ -12,7 +12,7 @@ var toldToNobody = rule{"told-to-nobody", finding.Warning, func(p *pass, report 
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
 			uses := p.g.Uses[c]
-			if m.Kind != design.Emits || len(p.g.Emits[m]) == 0 || len(uses) == 0 || p.isRoot(c) || c.IsContext {
+			if m.Kind != design.Emits || len(p.g.Emits[m]) == 0 || len(uses) == 0 || p.roots[c] || c.IsContext {
 				continue
 			}
 			if len(p.g.Hears[m]) == 0 {
@@ -78,14 +78,13 @@ func (p *pass) unheardAt(c *design.Component, m *design.Member) {
 	}
 }
 
-func (p *pass) isRoot(c *design.Component) bool {
-	if p.roots == nil {
-		p.roots = map[*design.Component]bool{}
-		for _, s := range p.d.Starts {
-			p.roots[s.Root] = true
-		}
+// roots are the components that starts mount.
+func roots(d *design.Design) map[*design.Component]bool {
+	roots := map[*design.Component]bool{}
+	for _, s := range d.Starts {
+		roots[s.Root] = true
 	}
-	return p.roots[c]
+	return roots
 }
 
 // neverReportedAtAll: an event is declared, and nothing in its component emits it.

@@ -167,7 +167,7 @@ func (d *Design) Bodies(visit func(*Body)) {
 
 // Unit walks an expression with its frame, if there is one.
 func (v Visitor) Unit(u *Unit) {
-	if u != nil {
+	if u != nil && (v.Expr != nil || v.Effect != nil) {
 		v.expr(u.Expr)
 	}
 }
