@@ -21,7 +21,8 @@ import (
 type pass struct {
 	d     *design.Design
 	g     *links.Graph
-	flows func() *flow.Graph // worked out beside the first rules
+	seen  func() *seen
+	flows func() *flow.Graph
 	found []*finding.Finding
 
 	roots, contexts map[*design.Component]bool // that a start mounts, and that are used
@@ -54,8 +55,9 @@ func Run(d *design.Design, o Options) []*finding.Finding {
 		return finding.Distinct(o.apply(append([]*finding.Finding(nil), d.Findings...)))
 	}
 	flows := sync.OnceValue(func() *flow.Graph { return flow.Of(d) })
-	go flows()
-	p := pass{d: d, g: links.Of(d), flows: flows, roots: roots(d), contexts: contexts(d)}
+	all := sync.OnceValue(func() *seen { return seenIn(d) })
+	go func() { all(); flows() }() // beside the links
+	p := pass{d: d, g: links.Of(d), seen: all, flows: flows, roots: roots(d), contexts: contexts(d)}
 	found := append(slices.Clone(d.Findings), p.all()...)
 	return finding.Distinct(p.meant(o.apply(found)))
 }

@@ -59,7 +59,7 @@ var classUnstyled = rule{"class-unstyled", finding.Note, func(p *pass, report fu
 			f.Mend("write "+near, at, near)
 		}
 	}
-	design.Visitor{Node: func(n design.Node) {
+	for _, n := range p.seen().nodes {
 		switch n := n.(type) {
 		case *design.Element:
 			classesOf(n.Syntax, n.Marks, tell)
@@ -75,7 +75,7 @@ var classUnstyled = rule{"class-unstyled", finding.Note, func(p *pass, report fu
 		case *design.Use:
 			classesOf(n.Syntax, n.Marks, tell)
 		}
-	}}.Design(p.d)
+	}
 }}
 
 func classesOf(s *syntax.Element, marks []*design.Attr, tell func(string, source.Span, bool)) {

@@ -10,10 +10,10 @@ import (
 // neverMade: handlers of events that no gesture of a scenario or proof sets off, so that they run
 // in a browser alone.
 var neverMade = rule{"never-made", finding.Note, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
-	design.Visitor{Node: func(n design.Node) {
+	for _, n := range p.seen().nodes {
 		el, ok := n.(*design.Element)
 		if !ok {
-			return
+			continue
 		}
 		for _, h := range el.Handlers {
 			if !html.IsMade(h.Name) {
@@ -21,5 +21,5 @@ var neverMade = rule{"never-made", finding.Note, func(p *pass, report func(sourc
 					Instead("hear something else that tells the same, or try this handler in a browser")
 			}
 		}
-	}}.Design(p.d)
+	}
 }}

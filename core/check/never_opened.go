@@ -11,31 +11,29 @@ import (
 var neverOpened = rule{"never-opened", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	shown := map[types.Symbol]bool{}
 	byID := false
-	design.Visitor{
-		Effect: func(e design.Effect) {
-			if s, ok := e.Fun.(*types.Select); ok && (s.Member.Name() == "show" || s.Member.Name() == "showModal") {
-				if r, ok := s.X.(*types.Ref); ok {
-					shown[r.Symbol] = true
-				}
+	for _, e := range p.seen().does {
+		if s, ok := e.Fun.(*types.Select); ok && (s.Member.Name() == "show" || s.Member.Name() == "showModal") {
+			if r, ok := s.X.(*types.Ref); ok {
+				shown[r.Symbol] = true
 			}
-		},
-		Node: func(n design.Node) {
-			el, ok := n.(*design.Element)
-			byID = byID || ok && hasAttr(el, "commandfor")
-		},
-	}.Design(p.d)
-	design.Visitor{Node: func(n design.Node) {
+		}
+	}
+	for _, n := range p.seen().nodes {
+		el, ok := n.(*design.Element)
+		byID = byID || ok && hasAttr(el, "commandfor")
+	}
+	for _, n := range p.seen().nodes {
 		el, ok := n.(*design.Element)
 		if !ok || el.Tag != "dialog" || shown[el.Named] || byID && hasAttr(el, "id") || hasAttr(el, "open") || hasAttr(el, "popover") {
-			return
+			continue
 		}
 		f := report(el.Syntax.Name.Span(), "nothing opens this dialog, so it is never shown")
 		if el.Named != nil {
 			f.Instead("write open <- condition in its block, or %s?.showModal() where it is to open", el.Named.Name())
-			return
+			continue
 		}
 		f.Instead("write open <- condition in its block, or dialog named box, and box?.showModal() where it is to open")
-	}}.Design(p.d)
+	}
 }}
 
 // hasAttr says whether an element has an attribute, linked or tied.

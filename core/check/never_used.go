@@ -29,14 +29,14 @@ var neverUsed = rule{"never-used", finding.Warning, func(p *pass, report func(so
 // operations of services that nothing asks.
 func (p *pass) neverBegun(report func(source.Span, string, ...any) *finding.Finding) {
 	started, asked := map[*design.Member]bool{}, map[*design.Operation]bool{}
-	design.Visitor{Effect: func(e design.Effect) {
+	for _, e := range p.seen().does {
 		switch e.Kind {
 		case design.Starts:
 			started[e.Event] = true
 		case design.Asks:
 			asked[e.Operation] = true
 		}
-	}}.Design(p.d)
+	}
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
 			if m.Kind == design.Timer && !started[m] && p.isRead(m) {
@@ -114,18 +114,14 @@ func (p *pass) askedFor() map[types.Symbol]bool {
 
 // topUnused reports constants and functions that nothing reads.
 func (p *pass) topUnused(report func(source.Span, string, ...any) *finding.Finding, asked map[types.Symbol]bool) {
-	design.Visitor{Effect: func(e design.Effect) {
-		if e.Kind == design.Reads {
-			asked[e.Symbol] = true
-		}
-	}}.Design(p.d)
+	read := p.seen().read
 	for _, k := range p.d.Consts {
-		if !asked[k] {
+		if !asked[k] && !read[k] {
 			report(k.Syntax.Name.Span(), "the constant %s is never used", k.Label).Instead("remove it")
 		}
 	}
 	for _, f := range p.d.Functions {
-		if !asked[f] {
+		if !asked[f] && !read[f] {
 			report(f.Syntax.Name.Span(), "the function %s is never used", f.Label).Instead("remove it")
 		}
 	}

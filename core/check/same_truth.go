@@ -125,12 +125,12 @@ func (p *pass) counts(m *design.Member) bool {
 
 // failureUnheard: a question that can fail, and nobody hears of it.
 var failureUnheard = rule{"failure-unheard", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
-	design.Visitor{Effect: func(e design.Effect) {
+	for _, e := range p.seen().does {
 		if e.Kind == design.Asks && len(e.Operation.Fails) > 0 && e.Ask.Failed == nil {
 			o := e.Operation
 			report(e.At.Span(), "%s.%s can fail, and nobody hears of it here", o.Service.Name, o.Name).
 				See(o.Syntax.Start, "it is declared here").
 				Instead("write failed(why) -> ... in its block")
 		}
-	}}.Design(p.d)
+	}
 }}

@@ -119,11 +119,11 @@ func (w *descent) nodes(list []design.Node, above []*design.Component, way []str
 // opens are the components that a component's handlers open.
 func (p *pass) opens(c *design.Component) []*design.Component {
 	var list []*design.Component
-	design.Visitor{Effect: func(e design.Effect) {
+	for _, e := range p.seen().by[c] {
 		if e.Kind == design.Opens {
 			list = append(list, e.Use.Component)
 		}
-	}}.Component(c)
+	}
 	return list
 }
 
@@ -134,11 +134,11 @@ var sentToNobody = rule{"sent-to-nobody", finding.Warning, func(p *pass, report 
 		for _, h := range c.Hearings {
 			heard[h.Channel] = h.Syntax.Channel.Span()
 		}
-		design.Visitor{Effect: func(e design.Effect) {
+		for _, e := range p.seen().by[c] {
 			if e.Kind == design.Sends {
 				sent[e.Channel] = e.At.Span()
 			}
-		}}.Component(c)
+		}
 	}
 	for _, ch := range p.d.Channels {
 		s, isSent := sent[ch]
@@ -171,11 +171,11 @@ var neverLeaves = rule{"never-leaves", finding.Warning, func(p *pass, report fun
 var neverStops = rule{"never-stops", finding.Note, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	for _, c := range p.d.Components {
 		stopped := map[*design.Member]bool{}
-		design.Visitor{Effect: func(e design.Effect) {
+		for _, e := range p.seen().by[c] {
 			if e.Kind == design.Stops {
 				stopped[e.Event] = true
 			}
-		}}.Component(c)
+		}
 		for _, m := range c.Members {
 			if m.Kind == design.Timer && m.Every && !stopped[m] {
 				report(m.At, "nothing stops %s while %s lives", m.Label, c.Name).Instead("write stop %s where it has done its work", m.Label)

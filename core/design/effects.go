@@ -3,6 +3,7 @@ package design
 import (
 	"fmt"
 
+	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
 )
@@ -43,8 +44,11 @@ type Effect struct {
 	Ask       *Ask
 	Use       *Use
 	Args      []types.Expr
-	At        syntax.At
+	At        Placed // what does it
 }
+
+// Placed is what stands somewhere in the text.
+type Placed interface{ Span() source.Span }
 
 // Called is the member that is called, or nil: a function at the top, one that
 // was handed down, or a method of an element.
@@ -82,14 +86,9 @@ func (p *Place) Cell() *Member {
 	return nil
 }
 
-// spanOf is where an expression stands.
-func spanOf(x types.Expr) syntax.At {
-	return syntax.At{Start: x.Span().Start, Stop: x.Span().End}
-}
-
 // exprEffects tells what an expression does, without what is in it.
 func exprEffects(x types.Expr, tell func(Effect)) {
-	at := spanOf(x)
+	at := Placed(x)
 	switch x := x.(type) {
 	case *types.Ref:
 		tell(Effect{Kind: Reads, Symbol: x.Symbol, At: at})
@@ -159,7 +158,7 @@ func joinsJoined(x *types.Method) bool {
 
 // stmtEffects tells what a statement does, without what is in it.
 func stmtEffects(s Stmt, tell func(Effect)) {
-	at := syntax.At{Start: s.Span().Start, Stop: s.Span().End}
+	at := Placed(s)
 	switch s := s.(type) {
 	case *Assign:
 		tell(Effect{Kind: Writes, Place: s.Place, Value: s.Value, At: at})
@@ -203,20 +202,18 @@ func nodeEffects(n Node, tell func(Effect)) {
 	switch n := n.(type) {
 	case *Element:
 		for _, t := range n.Ties {
-			tell(Effect{Kind: Writes, Place: t.Write, At: t.at()})
+			tell(Effect{Kind: Writes, Place: t.Write, At: t.Read.Expr})
 		}
 	case *Use:
 		for _, t := range n.Ties {
-			tell(Effect{Kind: Writes, Place: t.Place, At: syntax.At{Start: t.Unit.Expr.Span().Start, Stop: t.Unit.Expr.Span().End}})
+			tell(Effect{Kind: Writes, Place: t.Place, At: t.Unit.Expr})
 		}
 	case *Each:
 		if n.By != nil {
-			tell(Effect{Kind: Fails, At: spanOf(n.By.Expr)})
+			tell(Effect{Kind: Fails, At: n.By.Expr})
 		}
 	case *Text, *When, *SlotPlace:
 	default:
 		panic(fmt.Sprintf("design: a node of an unknown kind: %T", n))
 	}
 }
-
-func (t *Tie) at() syntax.At { return spanOf(t.Read.Expr) }

@@ -95,7 +95,7 @@ var braces = regexp.MustCompile(`(?:^|[^$\\])\{([A-Za-z_]\w*)((?:\.\w+)*)\}`)
 func (v *viewResolver) bareBraces(vs *viewScope, e syntax.Expr) {
 	at := e.Span()
 	text := v.textOf(e)
-	if !strings.Contains(text, "{") {
+	if strings.Count(text, "{") == strings.Count(text, "${") { // as nearly always
 		return
 	}
 	for _, m := range braces.FindAllStringSubmatchIndex(text, -1) {

@@ -21,6 +21,14 @@ type Visitor struct {
 // Design walks all that runs: constants, functions, services, components and
 // starts.
 func (v Visitor) Design(d *Design) {
+	v.Outside(d)
+	for _, c := range d.Components {
+		v.Component(c)
+	}
+}
+
+// Outside walks all that runs and stands in no component.
+func (v Visitor) Outside(d *Design) {
 	for _, c := range d.Consts {
 		v.Unit(&c.Unit)
 	}
@@ -31,9 +39,6 @@ func (v Visitor) Design(d *Design) {
 		for _, o := range s.Operations {
 			v.Operation(o)
 		}
-	}
-	for _, c := range d.Components {
-		v.Component(c)
 	}
 	for _, s := range d.Starts {
 		v.Start(s)

@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"lien/core/design"
-	"lien/core/syntax"
 	"lien/core/types"
 )
 
@@ -92,7 +91,7 @@ func (b *builder) stmt(s design.Stmt, control []Var) []Var {
 	control = slices.Clip(control)
 	site := func(kind design.EffectKind, e design.Effect) {
 		e.Kind = kind
-		e.At = syntax.At{Start: s.Span().Start, Stop: s.Span().End}
+		e.At = s
 		b.sites = append(b.sites, Site{e, b.c, control})
 		b.byBody[control[0]] = append(b.byBody[control[0]], b.sites[len(b.sites)-1])
 	}

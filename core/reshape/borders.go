@@ -101,8 +101,8 @@ func (x *extraction) namedInside() (err error) {
 			continue
 		}
 		design.Visitor{Effect: func(e design.Effect) {
-			if e.Kind == design.Reads && e.Symbol == types.Symbol(m) && !x.inside(e.At.Start) && err == nil {
-				err = x.refuse(e.At.Start, "cut out what uses it, too, or let the new component offer a method", "%s is named in the part, and used here", m.Label)
+			if e.Kind == design.Reads && e.Symbol == types.Symbol(m) && !x.inside(e.At.Span().Start) && err == nil {
+				err = x.refuse(e.At.Span().Start, "cut out what uses it, too, or let the new component offer a method", "%s is named in the part, and used here", m.Label)
 			}
 		}}.Component(x.c)
 	}

@@ -377,8 +377,8 @@ func (x *extraction) usedOutside(m *design.Member) (at source.Pos) {
 	}
 	v := design.Visitor{Effect: func(e design.Effect) {
 		switch {
-		case e.Kind == design.Reads && e.Symbol == types.Symbol(m) || e.Kind == design.Writes && e.Place != nil && e.Place.Cell() == m && e.At.Start.Valid():
-			look(e.At.Start)
+		case e.Kind == design.Reads && e.Symbol == types.Symbol(m) || e.Kind == design.Writes && e.Place != nil && e.Place.Cell() == m && e.At.Span().Start.Valid():
+			look(e.At.Span().Start)
 		case e.Kind == design.Writes && e.Place != nil && e.Place.Cell() == m:
 			look(e.Place.At.Start)
 		}

@@ -168,11 +168,11 @@ func (l *lowering) nobodyElse() error {
 	linked := l.link.Syntax.Span()
 	design.Visitor{Effect: func(e design.Effect) {
 		switch {
-		case e.Kind == design.Reads && e.Symbol == types.Symbol(l.m) && !(linked.Start <= e.At.Start && e.At.Stop <= linked.End):
-			told(e.At.Start, "reads")
+		case e.Kind == design.Reads && e.Symbol == types.Symbol(l.m) && !(linked.Start <= e.At.Span().Start && e.At.Span().End <= linked.End):
+			told(e.At.Span().Start, "reads")
 		case e.Kind == design.Writes && e.Place != nil && e.Place.Cell() == l.m && !writes[e.At.Span()] && !(linked.Start <= e.Place.At.Start && e.Place.At.End <= linked.End):
 			if !l.callable(e) {
-				told(e.At.Start, "changes")
+				told(e.At.Span().Start, "changes")
 			}
 		}
 	}}.Component(l.m.Owner)
@@ -194,7 +194,7 @@ func (l *lowering) notSeeded() error {
 	var err error
 	see := design.Visitor{Effect: func(e design.Effect) {
 		if e.Kind == design.Reads && e.Symbol == types.Symbol(l.m) && err == nil {
-			err = l.refuse(e.At.Start, "speak of "+l.child.Owner.Name+" there: the("+l.child.Owner.Name+")."+l.child.Label, "this looks at %s in %s", l.m.Label, l.m.Owner.Name)
+			err = l.refuse(e.At.Span().Start, "speak of "+l.child.Owner.Name+" there: the("+l.child.Owner.Name+")."+l.child.Label, "this looks at %s in %s", l.m.Label, l.m.Owner.Name)
 		}
 	}}
 	see.Laws(l.d)

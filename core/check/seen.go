@@ -1,0 +1,35 @@
+package check
+
+import (
+	"lien/core/design"
+	"lien/core/types"
+)
+
+// seen is what a design shows and does, from one walk for all rules, in the order of the text.
+type seen struct {
+	nodes []design.Node
+	does  []design.Effect // but what is read
+	read  map[types.Symbol]bool
+	by    map[*design.Component][]design.Effect // what each component does, of these
+}
+
+func seenIn(d *design.Design) *seen {
+	s := &seen{read: map[types.Symbol]bool{}, by: map[*design.Component][]design.Effect{}}
+	v := design.Visitor{
+		Node: func(n design.Node) { s.nodes = append(s.nodes, n) },
+		Effect: func(e design.Effect) {
+			if e.Kind == design.Reads {
+				s.read[e.Symbol] = true
+			} else {
+				s.does = append(s.does, e)
+			}
+		},
+	}
+	v.Outside(d)
+	for _, c := range d.Components {
+		from := len(s.does)
+		v.Component(c)
+		s.by[c] = s.does[from:]
+	}
+	return s
+}
