@@ -59,7 +59,16 @@ func Run(d *design.Design, o Options) []*finding.Finding {
 	go func() { all(); flows() }() // beside the links
 	p := pass{d: d, g: links.Of(d), seen: all, flows: flows, roots: roots(d), contexts: contexts(d)}
 	found := append(slices.Clone(d.Findings), p.all()...)
-	return finding.Distinct(p.meant(o.apply(found)))
+	return finding.Distinct(withoutUnseen(p.meant(o.apply(found))))
+}
+
+// withoutUnseen leaves out what is held to be unseen and unused while a text lacks its backquotes: that may be the place
+// which shows it, and its mending would take away what that place is to show.
+func withoutUnseen(list []*finding.Finding) []*finding.Finding {
+	if !slices.ContainsFunc(list, func(f *finding.Finding) bool { return f.Rule == "quoted-template" }) {
+		return list
+	}
+	return slices.DeleteFunc(list, func(f *finding.Finding) bool { return f.Rule == neverUsed.name || f.Rule == heldUnseen.name })
 }
 
 // all are the findings of all rules, which look side by side; they come in the order of the rules.

@@ -90,13 +90,16 @@ func (v *viewResolver) hasSlot(c *Component, name string) bool {
 }
 
 func (v *viewResolver) noSlot(at source.Span, c *Component) {
+	if v.isLost("slot") {
+		return // it may be what could not be read
+	}
 	v.errorf("content-without-slot", at, "%s has no slot for content", c.Name).
 		Instead("add slot to the view of %s, or link the value: takes text: string", c.Name)
 }
 
 func (v *viewResolver) fill(u *Use, s *syntax.Fill, vs *viewScope) {
 	c, name := u.Component, s.Name.Text
-	if !v.hasSlot(c, name) {
+	if !v.hasSlot(c, name) && !v.isLost(name) {
 		v.view(c)
 		v.errorf("content-without-slot", s.Name.Span(), "%s has no slot %s", c.Name, name).
 			Instead("%s", types.DidYouMean(name, slotNames(c), "its slots are: "))

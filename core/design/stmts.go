@@ -471,7 +471,9 @@ func (b *bodyChecker) assign(at syntax.At, s *syntax.AssignStmt) []Stmt {
 	defer func() { b.c.Written = nil }()
 	out.Place = b.place(s.Target)
 	if out.Place == nil {
-		if len(b.d.Findings) == findings && !b.isLost(rootName(s.Target)) {
+		if root := rootName(s.Target); root != "" && b.scope.Lookup(root) == nil {
+			b.c.Expr(s.Target, nil) // which tells that it is not there
+		} else if len(b.d.Findings) == findings {
 			f := b.errorf("wrong-type", s.Target.Span(), "this cannot be written to").Instead("write cell = value, or cell.field = value")
 			if root, method, _ := strings.Cut(b.textAt(s.Target.Span()), "."); (strings.HasPrefix(method, "find(") || strings.HasPrefix(method, "at(")) && b.scope.Lookup(root) != nil {
 				f.Instead("what a method gives is no place; write %s = %[1]s.map(x => x.id == id ? { ...x, ... } : x), or %[1]s[i] and its field", root)

@@ -315,10 +315,16 @@ func (p *parser) quotedTemplate(lit string, at source.Span) {
 		return
 	}
 	body := strings.ReplaceAll(strings.ReplaceAll(lit[1:len(lit)-1], "`", "\\`"), `\"`, `"`)
-	f := finding.New("quoted-template", finding.Warning, at, "${...} is no value between double quotes")
+	const what = "${...} is no value between double quotes"
+	last := body[strings.LastIndex(body, "${"):]
+	ends := "write the whole text between backquotes: the quote inside of " + strings.TrimSpace(last) + " ends it"
+	if !strings.Contains(last, "}") && p.glued(1) {
+		p.failAt(at, ends, what) // what comes next was meant as a part of it
+	}
+	f := finding.New("quoted-template", finding.Warning, at, what)
 	p.report(f)
-	if last := body[strings.LastIndex(body, "${"):]; !strings.Contains(last, "}") {
-		f.Instead("write the whole text between backquotes: the quote inside of %s ends it", last)
+	if !strings.Contains(last, "}") {
+		f.Instead("%s", ends)
 		return
 	}
 	f.Instead("write it between backquotes: `%s`; for the text itself, \\${", body).

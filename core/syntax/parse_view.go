@@ -13,7 +13,7 @@ func (p *parser) viewBlock() []Item {
 	items := []Item{}
 	view := p.view
 	p.view = true
-	p.block(func() { items = append(items, p.item()) }, "line")
+	p.block(func() { items = append(items, p.item()) }, "node or link")
 	p.view = view
 	return items
 }
@@ -217,6 +217,9 @@ func (p *parser) strayInNode(from source.Pos) {
 	switch p.kind() {
 	case Ident:
 		start := p.pos()
+		if p.nodeBegins() {
+			p.runsOn("node")
+		}
 		if head == "unless" {
 			p.expr()
 			p.fail("write when !("+p.textOf(p.since(start).Span())+") { ... }", "what is shown is chosen by when")
@@ -237,6 +240,17 @@ func (p *parser) strayInNode(from source.Pos) {
 		p.statementInView(from)
 	}
 	p.fail("write name.class named x \"text\" { block }", "this node goes on with %s", p.found())
+}
+
+// nodeBegins says whether a node with a text or a block begins here.
+func (p *parser) nodeBegins() bool {
+	ahead := parser{file: p.file, tokens: p.tokens, at: p.at, names: p.names}
+	name := ahead.hyphened()
+	switch ahead.kind() {
+	case String, TemplateWhole, TemplateHead, LBrace:
+		return html.IsElement(name) || strings.Contains(name, "-")
+	}
+	return false
 }
 
 func (p *parser) when() Item {

@@ -136,7 +136,7 @@ func (p *parser) entry(read func(), what string) {
 	ok := p.try(func() {
 		read()
 		if !p.lineEnds() {
-			p.fail("start a new line, or put ; between two on one line", "after this %s the line goes on with %s", what, p.found())
+			p.runsOn(what)
 		}
 	})
 	p.depth--
@@ -144,6 +144,11 @@ func (p *parser) entry(read func(), what string) {
 		p.skip(start)
 		p.lose(start)
 	}
+}
+
+// runsOn tells that two things stand on one line.
+func (p *parser) runsOn(what string) {
+	p.fail("start a new line, or put ; between two on one line", "after this %s the line goes on with %s", what, p.found())
 }
 
 // lose notes the names in what could not be read.
