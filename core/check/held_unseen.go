@@ -88,6 +88,10 @@ var copyGoesStale = rule{"copy-goes-stale", finding.Warning, func(p *pass, repor
 		}
 		f := report(m.Init.Expr.Span(), "%s starts as a copy of %s, and does not follow when that changes", m.Label, from.Label).
 			See(from.At.Start, "%s is handed down here", from.Label)
+		if m.Kind == design.Shares {
+			f.Instead("begin with a value of its own, and tie it where %s is used; or read %s, and report changes", m.Owner.Name, from.Label)
+			continue
+		}
 		at := source.Span{Start: m.At.End, End: m.Init.Expr.Span().Start}
 		f.Instead("write holds %s from %s if the copy is meant; else read %s, and report changes", m.Label, p.d.Text(m.Init.Expr.Span()), from.Label)
 		f.Mend("say that the copy is meant", at, typeText(p, m)+" from ")

@@ -10,9 +10,10 @@ import (
 // neverUsed: what moving code out leaves behind.
 var neverUsed = rule{"never-used", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	asked := p.askedFor()
+	stopped := p.timers(design.Stops)
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
-			if m.Kind == design.Emits || m.Kind >= design.Supplied || m.Offered || m.Implied || m.Field || p.isRead(m) || asked[m] {
+			if stopped[m] || m.Kind == design.Emits || m.Kind >= design.Supplied || m.Offered || m.Implied || m.Field || p.isRead(m) || asked[m] {
 				continue
 			}
 			report(m.At, "%s of %s is never used", m.Label, c.Name).Instead("remove it%s", andLinks(m)).Fix = p.without(m)
@@ -22,24 +23,32 @@ var neverUsed = rule{"never-used", finding.Warning, func(p *pass, report func(so
 		}
 	}
 	p.topUnused(report, asked)
-	p.neverBegun(report)
+	p.neverBegun(stopped, report)
 }}
+
+// timers are those that something starts, or stops.
+func (p *pass) timers(does design.EffectKind) map[*design.Member]bool {
+	timers := map[*design.Member]bool{}
+	for _, e := range p.seen().does {
+		if e.Kind == does {
+			timers[e.Event] = true
+		}
+	}
+	return timers
+}
 
 // neverBegun reports timers that are only stopped or asked about, and
 // operations of services that nothing asks.
-func (p *pass) neverBegun(report func(source.Span, string, ...any) *finding.Finding) {
-	started, asked := map[*design.Member]bool{}, map[*design.Operation]bool{}
+func (p *pass) neverBegun(stopped map[*design.Member]bool, report func(source.Span, string, ...any) *finding.Finding) {
+	started, asked := p.timers(design.Starts), map[*design.Operation]bool{}
 	for _, e := range p.seen().does {
-		switch e.Kind {
-		case design.Starts:
-			started[e.Event] = true
-		case design.Asks:
+		if e.Kind == design.Asks {
 			asked[e.Operation] = true
 		}
 	}
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
-			if m.Kind == design.Timer && !started[m] && p.isRead(m) {
+			if m.Kind == design.Timer && !started[m] && (stopped[m] || p.isRead(m)) {
 				report(m.At, "%s of %s is never started", m.Label, c.Name).Instead("write start %s where it begins, or remove it", m.Label)
 			}
 		}

@@ -336,7 +336,7 @@ var mistakes = []mistake{
 	{
 		name: "two starts of one name",
 		text: page("", "p `${n}`") + "start test-page\nstart test-page // <<\n",
-		rule: "declared-twice", words: "two starts named", remedy: "a name of its own",
+		rule: "declared-twice", words: "two starts without a name", remedy: "a name of its own",
 	},
 	{
 		name: "a start that seeds what is not there",

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io/fs"
 	"path"
+	"regexp"
 	"runtime"
 	"slices"
 	"sort"
@@ -349,10 +350,24 @@ func (r *resolver) unfitName(name *syntax.Word) {
 		message = "a component's name has a hyphen, as HTML asks of custom elements: %s"
 	}
 	f := r.errorf("without-hyphen", name.Span(), message, name.Text).Instead("write %s, or another name with a hyphen, everywhere", to)
+	if slices.ContainsFunc(r.d.Set.Files(), func(f *source.File) bool { return declaresOther(f, name) }) {
+		return // not every use is one of the component
+	}
 	f.Fix = &finding.Fix{Title: "write " + to}
 	for _, file := range r.d.Set.Files() {
 		f.Fix.Edits = append(f.Fix.Edits, syntax.Rename(file, name.Text, to)...)
 	}
+}
+
+// declares are words, and what else stands before a name, where that is declared, other than as a component.
+var declares = regexp.MustCompile(`(?:\b(?:holds|aside|takes|shares|derives|const|action|timer|emits|function|each|at|context|type|service|channel|offers|as|named)\s+|[(,]\s*)$`)
+
+// declaresOther says whether something else in a file has the name of a component.
+func declaresOther(file *source.File, name *syntax.Word) bool {
+	return slices.ContainsFunc(syntax.Occurrences(file, name.Text), func(at source.Span) bool {
+		end := file.Offset(at.Start)
+		return at.Start != name.Span().Start && declares.MatchString(file.Text[max(0, end-40):end])
+	})
 }
 
 // kebab is a name as custom elements have: kiln-row for kilnRow, and kiln-part for Kiln.

@@ -1,6 +1,7 @@
 package design
 
 import (
+	"fmt"
 	"math"
 	"strings"
 
@@ -24,7 +25,11 @@ func (r *resolver) start(s *syntax.Start) {
 		st.Name = s.Name.Value
 	}
 	if o := r.starts[st.Name]; o != nil {
-		r.errorf("declared-twice", s.Component.Span(), "there are two starts named %q", st.Name).
+		named := fmt.Sprintf("named %q", st.Name)
+		if st.Name == "" {
+			named = "without a name"
+		}
+		r.errorf("declared-twice", s.Component.Span(), "there are two starts %s", named).
 			See(o.Syntax.Start, "the other start").Instead("give this one a name of its own: start \"...\" %s", c.Name)
 	} else {
 		r.starts[st.Name] = st

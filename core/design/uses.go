@@ -90,9 +90,11 @@ func (v *viewResolver) useLink(u *Use, s *syntax.Link, vs *viewScope) {
 	case m == nil || m.Kind == Action || m.Kind == Emits && s.Op == syntax.Assign:
 		v.notTaken(u, s, m)
 	case m.Kind == Emits:
-		v.errorf("wrong-direction", s.Span(), "%s is an event of %s: it is reported up", name, u.Component.Name).
-			Instead("write %s%s -> ...", name, eventParams(m)).
-			Mend("turn the link round", source.Span{Start: s.Name.Stop, End: s.Value.Span().Start}, " -> ")
+		f := v.errorf("wrong-direction", s.Span(), "%s is an event of %s: it is reported up", name, u.Component.Name).
+			Instead("write %s%s -> ...", name, eventParams(m))
+		if mayBeDone(s.Value) {
+			f.Mend("turn the link round", source.Span{Start: s.Name.Stop, End: s.Value.Span().Start}, " -> ")
+		}
 	case m.Kind != Takes && m.Kind != Shares:
 		v.notTaken(u, s, m)
 	case u.link(m) != nil:

@@ -375,13 +375,29 @@ func (v *viewResolver) eventLinked(s *syntax.Link) bool {
 		return false
 	}
 	does := v.textOf(s.Value)
-	if lit, ok := s.Value.(*syntax.TextLit); ok {
+	lit, quoted := s.Value.(*syntax.TextLit)
+	if quoted {
 		does = strings.TrimSuffix(strings.TrimSpace(lit.Value), ";")
 	}
-	v.errorf("wrong-direction", s.Name.Span(), "%s is an event: it is reported up, not linked down", event).
-		Instead("write %s -> %s", event, does).
-		Mend("turn the link round", s.Span(), event+" -> "+does)
+	f := v.errorf("wrong-direction", s.Name.Span(), "%s is an event: it is reported up, not linked down", event)
+	if !quoted && !mayBeDone(s.Value) {
+		f.Instead("write %s -> and what is to be done", event)
+		return true
+	}
+	f.Instead("write %s -> %s", event, does).Mend("turn the link round", s.Span(), event+" -> "+does)
 	return true
+}
+
+// mayBeDone says whether what stands in a link could be done: a call, an action by its name, or x = y, which is read as
+// the comparison that may be meant.
+func mayBeDone(x syntax.Expr) bool {
+	switch x := x.(type) {
+	case *syntax.Call, *syntax.Name, *syntax.Dotted:
+		return true
+	case *syntax.Binary:
+		return x.Op == syntax.Equal
+	}
+	return false
 }
 
 func (v *viewResolver) knownRole(name string, x types.Expr) {

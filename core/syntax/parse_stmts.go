@@ -72,6 +72,7 @@ func (p *parser) oneStmt(pass bool) Stmt {
 		p.failAt(p.since(start).Span(), "what is done begins with emit, send, start, stop, open, ask, log or leave; a cell is written cell = value, and a call "+n.Text+"(...)",
 			"%s is not the start of a statement", n.Text)
 	}
+	p.hyphenedCell(start)
 	p.chosenStatement(start, target)
 	if p.is(Equal) {
 		p.fail("write = to change a cell", "== compares; it changes nothing")
@@ -83,15 +84,28 @@ func (p *parser) oneStmt(pass bool) Stmt {
 	return nil
 }
 
+// hyphenedCell reports an assignment to a name with a hyphen, which reads as a difference.
+func (p *parser) hyphenedCell(start source.Pos) {
+	if !p.is(Minus) || !p.glued(0) || p.tokens[p.at-1].kind != Ident {
+		return
+	}
+	ahead := parser{file: p.file, tokens: p.tokens, at: p.at - 1}
+	name := ahead.hyphened()
+	if ahead.is(Assign) || ahead.is(PlusAssign) || ahead.is(MinusAssign) {
+		p.failAt(source.Span{Start: start, End: ahead.end()}, "write "+camel(name)+", or the name of the cell that is meant",
+			"%s is no cell: a hyphen stands in the names of components", name)
+	}
+}
+
 // valueReported reports a value behind ->, which is linked down.
 func (p *parser) valueReported(start source.Pos) {
-	arrow := p.up
+	arrow, two := p.up, p.is(Ident) || p.is(String) || p.is(Number) || p.is(TemplateWhole) || p.is(TemplateHead)
 	for !p.lineEnds() {
 		p.next()
 	}
 	at := p.since(start).Span()
 	f := p.instead(at, "this is a value, and no statement", "a value is linked down: name <- "+p.textOf(at)).Mend("turn the link round", arrow, "<-")
-	if strings.Contains(p.textOf(at), "(") { // which may be a statement with a slip in it
+	if two || strings.Contains(p.textOf(at), "(") { // which may be a statement with a slip in it
 		f.Fix = nil
 	}
 	panic(bail{})
