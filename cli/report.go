@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"fmt"
+	"time"
 
 	"github.com/urfave/cli/v3"
 
@@ -18,6 +19,7 @@ func reportCommand(t *terminal) *cli.Command {
 			&cli.StringFlag{Name: "to", Value: "report.html", Usage: "write to `FILE`"},
 			forceFlag(),
 			&cli.IntFlag{Name: "states", Value: 20_000, Usage: "how many states the proof in it visits, `N`; 0 for no proof"},
+			&cli.DurationFlag{Name: "time", Value: 30 * time.Second, Usage: "how long that goes on at most, `D`, such as 30s or 5m"},
 		},
 		Description: `Writes one HTML file that needs no network: what the design is for (the comments
 of its files and components), the house, each component with its contract, the
@@ -42,7 +44,10 @@ func runReport(t *terminal, c *cli.Command) error {
 	if c.Int("states") < 0 {
 		return usagef("write a number, or 0 for no proof", "--states cannot be less than nothing")
 	}
-	data, err := report.HTML(d, report.Options{States: c.Int("states")})
+	if c.Duration("time") <= 0 {
+		return usagef("write a time such as 30s, or --states 0 for no proof", "--time has to be longer than nothing")
+	}
+	data, err := report.HTML(d, report.Options{States: c.Int("states"), Time: c.Duration("time")})
 	if err != nil {
 		return err
 	}

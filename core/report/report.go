@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"time"
 
 	"lien/core/check"
 	"lien/core/design"
@@ -31,7 +32,8 @@ var page = sync.OnceValue(func() *template.Template { return template.Must(templ
 
 // Options say how far a report looks.
 type Options struct {
-	States int // that the proof visits; 0 for no proof
+	States int           // that the proof visits; 0 for no proof
+	Time   time.Duration // that it takes at most; 0 for no bound
 }
 
 // the data of the page.
@@ -95,7 +97,7 @@ func HTML(d *design.Design, o Options) ([]byte, error) {
 	if !d.Failed() && len(d.Starts) > 0 {
 		w.scenarios()
 		if o.States > 0 {
-			w.proof(o.States)
+			w.proof(o)
 		}
 	}
 	w.out.Style = template.CSS(picture.StyleSheet(w.pictures))
@@ -270,8 +272,8 @@ func (w *writer) scenarios() {
 	w.out.Passed = fmt.Sprintf("%d of %s passed.", passed, finding.Count(len(w.d.Scenarios), "scenario"))
 }
 
-func (w *writer) proof(states int) {
-	rep := prove.Run(w.d, prove.Options{States: states})
+func (w *writer) proof(o Options) {
+	rep := prove.Run(w.d, prove.Options{States: o.States, Time: o.Time})
 	for _, o := range rep.Laws {
 		l := law{Name: o.Name(), Verdict: string(o.Verdict), Bad: o.Verdict == prove.Broken, Says: o.Why}
 		if o.Promise != nil {

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 	"testing/fstest"
+	"time"
 
 	"lien/core/design"
 )
@@ -122,5 +123,30 @@ func TestReportOfADesignWithErrors(t *testing.T) {
 	}
 	if strings.Contains(text, "Laws and promises") || strings.Contains(text, "<b>&`") {
 		t.Error("it proves what cannot run, or writes a text as it is")
+	}
+}
+
+// TestTime: a proof that goes on for longer than it may ends, and the page says what is missing.
+func TestTime(t *testing.T) {
+	d := design.Parse("notices.lien", `component studio-page {
+  holds list: number[] = []
+  holds aside made: number = 0
+  view {
+    button "More" { click -> { list = [...list, made]; made += 1 } }
+    each n in list by n { p `+"`${n}`"+` { button "Less" { click -> list = list.filter(x => x != n) } } }
+  }
+}
+start studio-page
+law "never many" { never the(studio-page).list.length > 100000 }
+`)
+	for _, f := range d.Errors() {
+		t.Fatal(d.Set.Position(f.Span.Start), f.Message)
+	}
+	data, err := HTML(d, Options{States: 1_000_000, Time: time.Second})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !strings.Contains(string(data), "Not looked at: time: what 1s") {
+		t.Errorf("the page does not say that its proof is not whole: %s", regexp.MustCompile(`visited[^<]*`).FindString(string(data)))
 	}
 }
