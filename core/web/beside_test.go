@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"flag"
+	"os"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -18,18 +19,53 @@ var judge = flag.Bool("judge", false, "take many more steps on built pages; a br
 
 var mouse page.Mouse // pressed without any key
 
-// openBrowser starts a browser, or skips the test where there is none.
+// idle are the browsers that no test uses: to start one takes longer than most tests.
+var idle struct {
+	sync.Mutex
+	list []*Browser
+}
+
+func TestMain(m *testing.M) {
+	code := m.Run()
+	for _, b := range idle.list {
+		b.Close()
+	}
+	os.Exit(code)
+}
+
+// openBrowser gives a browser that shows nothing, or skips the test where there is none. When the test is over another
+// one may use it.
 func openBrowser(t *testing.T) *Browser {
 	t.Helper()
-	b, err := OpenBrowser(context.Background())
+	b, err := anyBrowser()
 	if errors.Is(err, webdriver.ErrNoDriver) && !*judge {
 		t.Skip(err)
 	}
 	if err != nil {
 		t.Fatal(err)
 	}
-	t.Cleanup(b.Close)
+	t.Cleanup(func() {
+		b.Minified = false
+		if t.Failed() || b.session.LetGo() != nil || b.session.Go("about:blank") != nil {
+			b.Close()
+			return
+		}
+		idle.Lock()
+		defer idle.Unlock()
+		idle.list = append(idle.list, b)
+	})
 	return b
+}
+
+func anyBrowser() (*Browser, error) {
+	idle.Lock()
+	defer idle.Unlock()
+	if last := len(idle.list) - 1; last >= 0 {
+		b := idle.list[last]
+		idle.list = idle.list[:last]
+		return b, nil
+	}
+	return OpenBrowser(context.Background())
 }
 
 // more is how many times as many steps the walks of -judge take.
