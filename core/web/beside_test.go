@@ -45,8 +45,7 @@ func openBrowser(t *testing.T) *Browser {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() {
-		b.Minified = false
-		if t.Failed() || b.session.LetGo() != nil || b.session.Go("about:blank") != nil {
+		if t.Failed() || !b.cleared() {
 			b.Close()
 			return
 		}
@@ -55,6 +54,13 @@ func openBrowser(t *testing.T) *Browser {
 		idle.list = append(idle.list, b)
 	})
 	return b
+}
+
+// cleared lets a browser show nothing, and says whether it is as it was at first: Tab may have left its page.
+func (b *Browser) cleared() bool {
+	b.Minified = false
+	focused := false
+	return b.session.LetGo() == nil && b.session.Go("about:blank") == nil && b.session.Run("return document.hasFocus()", &focused) == nil && focused
 }
 
 func anyBrowser() (*Browser, error) {
