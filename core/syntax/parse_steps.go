@@ -3,6 +3,7 @@ package syntax
 import (
 	"strings"
 
+	"lien/core/html"
 	"lien/core/source"
 )
 
@@ -34,6 +35,7 @@ func (p *parser) stepRest(s *Step) {
 	case "start":
 		s.Text = p.textLit("a start's name")
 	case "press", "rightpress", "hold", "release":
+		p.keyPressed(s.Verb)
 		p.placed(s)
 		s.Twice = s.Verb == "press" && !p.nl() && p.acceptWord("twice")
 		p.with(s)
@@ -57,6 +59,7 @@ func (p *parser) stepRest(s *Step) {
 		p.expectWord("in", "after the option")
 		s.Target = p.target()
 	case "key":
+		p.bareKey()
 		s.Text = p.textLit("a key")
 		if p.acceptWord("on") {
 			s.Target = p.target()
@@ -147,6 +150,34 @@ func (p *parser) placed(s *Step) {
 		return
 	}
 	s.Target = p.target()
+}
+
+// keyPressed reports a key where an element is pressed: press key "Enter", press Enter. Roles are written in small letters.
+func (p *parser) keyPressed(verb string) {
+	at, name := p.here().Span(), p.word()
+	switch {
+	case p.isWord("key") && p.sameLine(1) && (p.peek(1) == String || p.peek(1) == Ident):
+		p.next()
+		at.End, name = p.here().Stop, strings.Trim(p.word(), `"`)
+	case !p.is(Ident) || p.nl() || !html.IsKey(name) || html.KeyMeant(name) == "":
+		return
+	}
+	p.failAt(at, `write key "`+keyNamed(name)+`"`, "%s takes an element; a key has a step of its own", verb)
+}
+
+// bareKey reports the name of a key that stands without quotes.
+func (p *parser) bareKey() {
+	if p.is(Ident) && !p.nl() {
+		p.fail(`write key "`+keyNamed(p.word())+`"`, "the name of a key is a text")
+	}
+}
+
+// keyNamed is the key that is meant by a word, or the word itself.
+func keyNamed(word string) string {
+	if meant := html.KeyMeant(word); meant != "" {
+		return meant
+	}
+	return word
 }
 
 // with reads the keys that are held beside a press.
