@@ -60,7 +60,9 @@ func (p *parser) stepRest(s *Step) {
 		s.Target = p.target()
 	case "key":
 		p.bareKey()
+		start := p.pos()
 		s.Text = p.textLit("a key")
+		p.heldBeside(start, s.Text.Value)
 		if p.acceptWord("on") {
 			s.Target = p.target()
 		}
@@ -170,6 +172,16 @@ func (p *parser) bareKey() {
 	if p.is(Ident) && !p.nl() {
 		p.fail(`write key "`+keyNamed(p.word())+`"`, "the name of a key is a text")
 	}
+}
+
+// heldBeside reports keys that are held beside another one and stand behind it, as they do behind a press.
+func (p *parser) heldBeside(start source.Pos, key string) {
+	if !p.isWord("with") || p.peek(1) != String {
+		return
+	}
+	p.next()
+	held := strings.Trim(p.word(), `"`)
+	p.failAt(source.Span{Start: start, End: p.here().Stop}, `write key "`+held+"+"+key+`"`, "keys that are held stand before the key, in its text")
 }
 
 // keyNamed is the key that is meant by a word, or the word itself.
