@@ -3,6 +3,7 @@ package design
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"lien/core/finding"
@@ -135,7 +136,7 @@ func (r *resolver) law(s *syntax.Law) {
 	if s.On != nil {
 		l.On = r.findStart(s.On)
 	}
-	if len(s.Clauses) == 0 {
+	if len(s.Clauses) == 0 && !r.unreadIn(s.Span()) {
 		r.warnf("never-used", s.Name.Span(), "this law promises nothing").Instead("write always, never or turn and a condition")
 	}
 	for _, cl := range s.Clauses {
@@ -377,6 +378,13 @@ var usualRoles = map[string]string{"select": "combobox", "input": "textbox", "te
 	"h1": "heading", "h2": "heading", "h3": "heading", "h4": "heading", "h5": "heading", "h6": "heading",
 	"p": "paragraph", "nav": "navigation", "img": "img", "hr": "separator", "progress": "progressbar"}
 
+// unreadIn says whether something in a part of the text could not be read: what it lacks may be that.
+func (r *resolver) unreadIn(at source.Span) bool {
+	return slices.ContainsFunc(r.d.Findings, func(f *finding.Finding) bool {
+		return f.Rule == "unreadable" && at.Start <= f.Span.Start && f.Span.Start < at.End
+	})
+}
+
 func (r *resolver) noRole(t *syntax.Target) {
 	f := r.errorf("not-in-scope", t.Span(), "there is no role %s", t.Role)
 	switch role := usualRoles[t.Role]; {
@@ -390,6 +398,8 @@ func (r *resolver) noRole(t *syntax.Target) {
 		if r.d.Text(at) == t.Role {
 			f.Mend("write "+role, at, role)
 		}
+	case slices.ContainsFunc(r.d.Components, func(c *Component) bool { return c.Member(t.Role) != nil }):
+		f.Instead("a step does what a user does, with an element: press button ..., type ... into textbox ...; %s changes by that", t.Role)
 	default:
 		near := finding.Nearest(t.Role, append(html.Roles(), html.Roleless()...))
 		if near == "" {

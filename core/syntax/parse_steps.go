@@ -27,7 +27,36 @@ func (p *parser) step() *Step {
 	p.next()
 	p.stepRest(s)
 	s.At = p.since(start)
+	if !p.lineEnds() {
+		p.strayBehind(s)
+	}
 	return s
+}
+
+// strayBehind says what is wrong with what stands behind a step, where people write it by habit.
+func (p *parser) strayBehind(s *Step) {
+	before := p.file.Slice(s.Start, p.end())
+	at := p.here().Span()
+	switch {
+	case p.isWord("times"):
+		p.failAt(at, "write the step once for each time", "a step is done once")
+	case s.Target == nil || s.Target.Start >= p.pos():
+	case p.is(Ident) && IsState(p.word()):
+		count, from := "", s.Target.Start
+		if c := s.Target.Count; c != nil {
+			count, from = p.textOf(c.Span())+" ", c.Span().End+1
+		}
+		p.failAt(at, "write "+s.Verb+" "+count+p.word()+" "+p.file.Slice(from, p.end()), "a state stands before the role")
+	case p.is(Ident) && s.Target.Name == nil && s.Target.Role != "" && p.peek(1) != Number:
+		from := p.pos()
+		for !p.lineEnds() && p.is(Ident) {
+			p.next()
+		}
+		name := p.file.Slice(from, p.end())
+		p.failAt(source.Span{Start: from, End: p.end()}, "write "+before+` "`+name+`"`, "the name of an element is a text")
+	case (p.is(TemplateWhole) || p.is(TemplateHead)) && s.Target.Name == nil:
+		p.fail("write it in \"...\"", "the name of an element is a text that is always the same")
+	}
 }
 
 func (p *parser) stepRest(s *Step) {
@@ -72,6 +101,12 @@ func (p *parser) stepRest(s *Step) {
 		s.Value = p.expr()
 	case "blur":
 	case "wait", "expect":
+		if p.isWord("for") && p.peek(1) == Number {
+			at := p.here().Span()
+			p.next()
+			p.failAt(at, "write wait "+p.word(), "wait takes how long, in milliseconds")
+		}
+		p.componentRead()
 		s.Value = p.expr()
 		p.afterValue(s)
 	case "call":
@@ -95,6 +130,11 @@ func (p *parser) stepRest(s *Step) {
 			s.Text = p.textLit("a text")
 			return
 		}
+		if p.isWord("text") && p.sameLine(1) && p.peek(1) == String {
+			at := p.here().Span()
+			p.next()
+			p.failAt(source.Span{Start: at.Start, End: p.here().Stop}, "write "+s.Verb+" "+p.word(), "a text stands alone")
+		}
 		s.Target = p.target()
 	case "inside":
 		s.Target = p.target()
@@ -107,6 +147,19 @@ func (p *parser) stepRest(s *Step) {
 		p.at--
 		p.unknownStep(s.Verb)
 	}
+}
+
+// componentRead reports a component that is looked at by its name alone: kiln-page.n. That is a difference elsewhere.
+func (p *parser) componentRead() {
+	if !p.is(Ident) || p.nl() {
+		return
+	}
+	ahead := parser{file: p.file, tokens: p.tokens, at: p.at, names: p.names}
+	name := ahead.hyphened()
+	if !isHyphenated(name) || !ahead.is(Dot) || !strings.Contains(p.file.Text, "component "+name) {
+		return
+	}
+	p.failAt(source.Span{Start: p.pos(), End: ahead.end()}, "write the("+name+"), or all("+name+") for the list of all", "%s names a component, and not one that is on the page", name)
 }
 
 // afterValue reports what people write behind wait and expect: a unit, and an element.
@@ -238,7 +291,7 @@ func (p *parser) strayArticle() {
 	}
 	word := p.here().Span()
 	switch p.word() {
-	case "the", "a", "an":
+	case "the", "a", "an", "on":
 		if p.peek(1) == Ident {
 			p.instead(word, "an element is told by its role alone", "leave "+p.word()+" out").Mend("leave it out", word, "")
 			p.next()
