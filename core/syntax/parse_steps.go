@@ -47,7 +47,7 @@ func (p *parser) strayBehind(s *Step) {
 			count, from = p.textOf(c.Span())+" ", c.Span().End+1
 		}
 		p.failAt(at, "write "+s.Verb+" "+count+p.word()+" "+p.file.Slice(from, p.end()), "a state stands before the role")
-	case p.is(Ident) && s.Target.Name == nil && s.Target.Role != "" && p.peek(1) != Number:
+	case p.is(Ident) && s.Target.Name == nil && s.Target.Role != "" && p.peek(1) != Number && p.peek(1) != String:
 		from := p.pos()
 		for !p.lineEnds() && p.is(Ident) {
 			p.next()
