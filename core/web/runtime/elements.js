@@ -7,7 +7,7 @@ import { Part } from "./parts.js";
 import { moved } from "./dom.js";
 import { listen } from "./events.js";
 import { hearElsewhere } from "./elsewhere.js";
-import { create } from "./spaces.js";
+import { create, dress } from "./spaces.js";
 import { refused } from "./addresses.js";
 import { goesBack, mayBeField, remember } from "./forms.js";
 import { mark, withLent } from "./styles.js";
@@ -74,7 +74,7 @@ class ElementPart extends Part {
     classes = withLent(this, classes);
     if (classes === this.classes) return;
     this.classes = classes;
-    if (classes) this.dom.className = classes;
+    if (classes) dress(this, classes);
     else this.dom.removeAttribute("class");
   }
 
