@@ -24,7 +24,8 @@ func reportCommand(t *terminal) *cli.Command {
 		Description: `Writes one HTML file that needs no network: what the design is for (the comments
 of its files and components), the house, each component with its contract, the
 journeys of the cells, what lien check finds, the scenarios with what each step
-led to, and what lien prove says of the laws.
+led to, and what lien prove says of the laws. Where the time for that is up, the
+page says what is missing, and another run may come further.
 
 Example, on the demo:
   lien demo --to kiln

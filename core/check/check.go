@@ -55,9 +55,9 @@ func Run(d *design.Design, o Options) []*finding.Finding {
 		return finding.Distinct(o.apply(append([]*finding.Finding(nil), d.Findings...)))
 	}
 	flows := sync.OnceValue(func() *flow.Graph { return flow.Of(d) })
-	all := sync.OnceValue(func() *seen { return seenIn(d) })
-	go func() { all(); flows() }() // beside the links
-	p := pass{d: d, g: links.Of(d), seen: all, flows: flows, roots: roots(d), contexts: contexts(d)}
+	walked := sync.OnceValue(func() *seen { return seenIn(d) })
+	go func() { walked(); flows() }() // beside the links
+	p := pass{d: d, g: links.Of(d), seen: walked, flows: flows, roots: roots(d), contexts: contexts(d)}
 	found := append(slices.Clone(d.Findings), p.all()...)
 	return finding.Distinct(withoutUnseen(p.meant(o.apply(found))))
 }

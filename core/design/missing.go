@@ -36,6 +36,9 @@ func (s *scope) Missing(name *syntax.Name) {
 	if s.r.isLost(name.Text) {
 		return
 	}
+	if s.namesComponent(name) {
+		return
+	}
 	key := absence{s.component, name.Text}
 	if a := s.r.missing[key]; a != nil && (s.heardName(name) == nil || a.heard == s.heard) {
 		if a.places[name.Span()] = true; len(a.places) > 1 {
@@ -53,6 +56,24 @@ func (s *scope) Missing(name *syntax.Name) {
 		}
 	}
 	s.declare(f, name.Text)
+}
+
+// namesComponent reports a component that a law or scenario looks at by its name alone: kiln-page.n, which reads as a difference.
+// It is told at its first part.
+func (s *scope) namesComponent(name *syntax.Name) bool {
+	if !s.law {
+		return false
+	}
+	at := syntax.Hyphened(s.r.d.Set.File(name.Start), name.Span())
+	whole := s.r.d.Text(at)
+	if s.r.components[whole] == nil || whole == name.Text {
+		return false
+	}
+	if at.Start == name.Start {
+		s.r.errorf("not-in-scope", at, "%s names a component, and not one that is on the page", whole).
+			Instead("write the(%s), or all(%[1]s) for the list of all", whole)
+	}
+	return true
 }
 
 // isLost says whether a name stands in text that could not be read: it may be there.

@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"slices"
 	"strings"
 
 	"lien/core/design"
@@ -246,16 +247,16 @@ func (el *Element) Attr(name string) (string, bool) {
 	return "", false
 }
 
-// Classes are the classes the element has now.
+// Classes are the classes the element has now: those that it always has, those of its attribute, those that are switched, and
+// those that the users of its component give it.
 func (el *Element) Classes() []string {
-	list := append([]string(nil), el.t.def.Classes...)
+	v, _ := el.Attr("class")
+	list := append(slices.Clone(el.t.def.Classes), strings.Fields(v)...)
 	for i, a := range el.t.attrs {
 		if a.class && el.shown(i) == value.Value(value.Bool(true)) {
 			list = append(list, a.name)
 		}
 	}
-	v, _ := el.Attr("class")
-	list = append(list, strings.Fields(v)...)
 	if el.lent != nil {
 		list = append(list, el.lent.classes...)
 		for i := range el.lent.marks {

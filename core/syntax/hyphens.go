@@ -37,6 +37,20 @@ func Rename(file *source.File, from, to string) (edits []finding.Edit) {
 	return edits
 }
 
+// Hyphened is where the name with hyphens stands of which a part stands somewhere, or that part where there are none beside it.
+func Hyphened(file *source.File, part source.Span) source.Span {
+	from, to := file.Offset(part.Start), file.Offset(part.End)
+	for from > 1 && file.Text[from-1] == '-' && isWordByte(file.Text[from-2]) {
+		for from--; from > 0 && isWordByte(file.Text[from-1]); from-- {
+		}
+	}
+	for to+1 < len(file.Text) && file.Text[to] == '-' && isWordByte(file.Text[to+1]) {
+		for to++; to < len(file.Text) && isWordByte(file.Text[to]); to++ {
+		}
+	}
+	return source.Span{Start: file.Pos(from), End: file.Pos(to)}
+}
+
 // joinContexts makes one name of each hyphenated name of a context, which cannot be used in an
 // expression, so that it is told once, where it is declared.
 func (p *parser) joinContexts() {

@@ -477,7 +477,6 @@ func (p *parser) clause() *Clause {
 			p.fail(`write them on the same line: samples textbox "Code" ["a", "b"]`, "expected what is typed into the field, but here is the end of the line")
 		}
 	}
-	p.componentRead()
 	c.Value = p.expr()
 	switch c.Kind {
 	case "leads":

@@ -44,9 +44,10 @@ func (p *parser) strayBehind(s *Step) {
 	case p.is(Ident) && IsState(p.word()):
 		count, from := "", s.Target.Start
 		if c := s.Target.Count; c != nil {
-			count, from = p.textOf(c.Span())+" ", c.Span().End+1
+			count, from = p.textOf(c.Span())+" ", c.Span().End
 		}
-		p.failAt(at, "write "+s.Verb+" "+count+p.word()+" "+p.file.Slice(from, p.end()), "a state stands before the role")
+		rest := strings.TrimSpace(p.file.Slice(from, p.end()))
+		p.failAt(at, "write "+s.Verb+" "+count+p.word()+" "+rest, "a state stands before the role")
 	case p.is(Ident) && s.Target.Name == nil && s.Target.Role != "" && p.peek(1) != Number && p.peek(1) != String:
 		from := p.pos()
 		for !p.lineEnds() && p.is(Ident) {
@@ -64,7 +65,9 @@ func (p *parser) stepRest(s *Step) {
 	case "start":
 		s.Text = p.textLit("a start's name")
 	case "press", "rightpress", "hold", "release":
-		p.keyPressed(s.Verb)
+		if s.Verb == "press" {
+			p.keyPressed()
+		}
 		p.placed(s)
 		s.Twice = s.Verb == "press" && !p.nl() && p.acceptWord("twice")
 		p.with(s)
@@ -101,12 +104,11 @@ func (p *parser) stepRest(s *Step) {
 		s.Value = p.expr()
 	case "blur":
 	case "wait", "expect":
-		if p.isWord("for") && p.peek(1) == Number {
+		if s.Verb == "wait" && p.isWord("for") && p.peek(1) == Number {
 			at := p.here().Span()
 			p.next()
 			p.failAt(at, "write wait "+p.word(), "wait takes how long, in milliseconds")
 		}
-		p.componentRead()
 		s.Value = p.expr()
 		p.afterValue(s)
 	case "call":
@@ -147,19 +149,6 @@ func (p *parser) stepRest(s *Step) {
 		p.at--
 		p.unknownStep(s.Verb)
 	}
-}
-
-// componentRead reports a component that is looked at by its name alone: kiln-page.n. That is a difference elsewhere.
-func (p *parser) componentRead() {
-	if !p.is(Ident) || p.nl() {
-		return
-	}
-	ahead := parser{file: p.file, tokens: p.tokens, at: p.at, names: p.names}
-	name := ahead.hyphened()
-	if !isHyphenated(name) || !ahead.is(Dot) || !strings.Contains(p.file.Text, "component "+name) {
-		return
-	}
-	p.failAt(source.Span{Start: p.pos(), End: ahead.end()}, "write the("+name+"), or all("+name+") for the list of all", "%s names a component, and not one that is on the page", name)
 }
 
 // afterValue reports what people write behind wait and expect: a unit, and an element.
@@ -208,7 +197,7 @@ func (p *parser) placed(s *Step) {
 }
 
 // keyPressed reports a key where an element is pressed: press key "Enter", press Enter. Roles are written in small letters.
-func (p *parser) keyPressed(verb string) {
+func (p *parser) keyPressed() {
 	at, name := p.here().Span(), p.word()
 	switch {
 	case p.isWord("key") && p.sameLine(1) && (p.peek(1) == String || p.peek(1) == Ident):
@@ -217,7 +206,7 @@ func (p *parser) keyPressed(verb string) {
 	case !p.is(Ident) || p.nl() || !html.IsKey(name) || html.KeyMeant(name) == "":
 		return
 	}
-	p.failAt(at, `write key "`+keyNamed(name)+`"`, "%s takes an element; a key has a step of its own", verb)
+	p.failAt(at, `write key "`+keyNamed(name)+`"`, "press takes an element; a key has a step of its own")
 }
 
 // bareKey reports the name of a key that stands without quotes.

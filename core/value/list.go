@@ -172,6 +172,7 @@ func (l *List) Changes(o *List, visit func(i int, was, is Value) bool) bool {
 	return l.root == o.root || l.root.changes(o.root, l.depth, 0, visit)
 }
 
+// changes visits the items in which two trees of the same shape differ, the first of which is item base.
 func (n *node) changes(o *node, depth, base int, visit func(i int, was, is Value) bool) bool {
 	for i, was := range n.leaf {
 		if is := o.leaf[i]; was != is && !visit(base+i, was, is) {
