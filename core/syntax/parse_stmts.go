@@ -77,7 +77,7 @@ func (p *parser) oneStmt(pass bool) Stmt {
 	if p.is(Equal) {
 		p.fail("write = to change a cell", "== compares; it changes nothing")
 	}
-	if pass {
+	if pass && !p.valueBegins() {
 		p.valueReported(start)
 	}
 	p.failAt(target.Span(), "write cell = value, or call an action: name()", "this is not a statement")
@@ -97,15 +97,24 @@ func (p *parser) hyphenedCell(start source.Pos) {
 	}
 }
 
+// valueBegins says whether another value begins here, so that what stands before it is none with it.
+func (p *parser) valueBegins() bool {
+	switch p.kind() {
+	case Ident, String, Number, TemplateWhole, TemplateHead:
+		return true
+	}
+	return false
+}
+
 // valueReported reports a value behind ->, which is linked down.
 func (p *parser) valueReported(start source.Pos) {
-	arrow, two := p.up, p.is(Ident) || p.is(String) || p.is(Number) || p.is(TemplateWhole) || p.is(TemplateHead)
+	arrow := p.up
 	for !p.lineEnds() {
 		p.next()
 	}
 	at := p.since(start).Span()
 	f := p.instead(at, "this is a value, and no statement", "a value is linked down: name <- "+p.textOf(at)).Mend("turn the link round", arrow, "<-")
-	if two || strings.Contains(p.textOf(at), "(") { // which may be a statement with a slip in it
+	if strings.Contains(p.textOf(at), "(") { // which may be a statement with a slip in it
 		f.Fix = nil
 	}
 	panic(bail{})
