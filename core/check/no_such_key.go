@@ -21,7 +21,7 @@ var noSuchKey = rule{"no-such-key", finding.Warning, func(p *pass, report func(s
 			keyNamed(name, report)
 		}
 	}
-	design.Visitor{Expr: func(x types.Expr) {
+	for _, x := range p.seen().tests {
 		switch x := x.(type) {
 		case *types.Binary:
 			if x.Op == syntax.Equal || x.Op == syntax.NotEqual {
@@ -35,7 +35,7 @@ var noSuchKey = rule{"no-such-key", finding.Warning, func(p *pass, report func(s
 				}
 			}
 		}
-	}}.Design(p.d)
+	}
 	for _, s := range p.d.Scenarios {
 		keysPressed(s.Steps, report)
 	}

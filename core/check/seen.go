@@ -8,6 +8,7 @@ import (
 // seen is what a design shows and does, from one walk for all rules, in the order of the text.
 type seen struct {
 	nodes []design.Node
+	tests []types.Expr    // what compares, and what a method works out
 	does  []design.Effect // but what is read
 	read  map[types.Symbol]bool
 	by    map[*design.Component][]design.Effect // what each component does, of these
@@ -17,6 +18,12 @@ func seenIn(d *design.Design) *seen {
 	s := &seen{read: map[types.Symbol]bool{}, by: map[*design.Component][]design.Effect{}}
 	v := design.Visitor{
 		Node: func(n design.Node) { s.nodes = append(s.nodes, n) },
+		Expr: func(x types.Expr) {
+			switch x.(type) {
+			case *types.Binary, *types.Method:
+				s.tests = append(s.tests, x)
+			}
+		},
 		Effect: func(e design.Effect) {
 			if e.Kind == design.Reads {
 				s.read[e.Symbol] = true

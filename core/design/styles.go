@@ -82,7 +82,7 @@ func (r *resolver) styles() {
 	for _, s := range r.d.Styles {
 		r.d.Hiding.Add(s.Sheet, s.Scope())
 	}
-	if !r.d.Hiding.Hides() && !r.shows(r.d.Hiding) {
+	if len(r.d.Styles) == 0 || !r.d.Hiding.Hides() && !r.shows(r.d.Hiding) {
 		r.d.Hiding = &css.Hiding{} // it makes no difference to what is there
 	}
 }

@@ -42,8 +42,7 @@ type Graph struct {
 func Of(d *design.Design) *Graph {
 	g := &Graph{Design: d, into: map[Var][]Source{}, emitted: map[*design.Member][]*design.Body{},
 		heard: map[*design.Channel][]*design.Body{}, uses: map[*design.Component][]*design.Use{}}
-	g.listen()
-	g.hand()
+	g.gather()
 	for _, k := range d.Consts {
 		g.give(k.Unit.Expr, k)
 	}
@@ -67,8 +66,8 @@ func Of(d *design.Design) *Graph {
 	return g
 }
 
-// listen finds who uses and hears what.
-func (g *Graph) listen() {
+// gather finds who uses and hears what, and the functions without a name that are handed on.
+func (g *Graph) gather() {
 	hear := func(list []*design.Handler) {
 		for _, h := range list {
 			if h.Event != nil {
@@ -76,12 +75,14 @@ func (g *Graph) listen() {
 			}
 		}
 	}
-	design.Visitor{Node: func(n design.Node) {
+	v := design.Visitor{Expr: g.handing(), Node: func(n design.Node) {
 		if u, ok := n.(*design.Use); ok {
 			g.uses[u.Component] = append(g.uses[u.Component], u)
 			hear(u.Handlers)
 		}
-	}}.Design(g.Design)
+	}}
+	v.Design(g.Design)
+	v.Laws(g.Design)
 	for _, c := range g.Design.Components {
 		for _, m := range c.Members {
 			hear(m.Hears)
@@ -92,29 +93,23 @@ func (g *Graph) listen() {
 	}
 }
 
-// hand finds the functions without a name that are handed on.
-func (g *Graph) hand() {
+// handing notes functions without a name, but those that go to a method of a list: a walk comes to the method first.
+func (g *Graph) handing() func(types.Expr) {
 	over := map[*types.Lambda]bool{} // a list
-	v := design.Visitor{Expr: func(x types.Expr) {
-		m, ok := x.(*types.Method)
-		if !ok {
-			return
-		}
-		for _, a := range m.Args {
-			if l, ok := a.(*types.Lambda); ok {
-				over[l] = true
+	return func(x types.Expr) {
+		switch x := x.(type) {
+		case *types.Method:
+			for _, a := range x.Args {
+				if l, ok := a.(*types.Lambda); ok {
+					over[l] = true
+				}
+			}
+		case *types.Lambda:
+			if !over[x] {
+				g.handed = append(g.handed, x)
 			}
 		}
-	}}
-	v.Design(g.Design)
-	v.Laws(g.Design)
-	v.Expr = func(x types.Expr) {
-		if l, ok := x.(*types.Lambda); ok && !over[l] {
-			g.handed = append(g.handed, l)
-		}
 	}
-	v.Design(g.Design)
-	v.Laws(g.Design)
 }
 
 // Uses are all uses of a component, those that are opened too, in text order.

@@ -321,6 +321,9 @@ func (b *builder) asked(e types.Expr, what string) {
 }
 
 func (b *builder) show(e types.Expr, what string, at source.Span) {
+	if _, fixed := e.(*types.Const); fixed {
+		return // as most texts
+	}
 	b.read(e, nil)
 	list, via := b.comesFrom(e)
 	for _, m := range list {
