@@ -97,7 +97,7 @@ func (v *viewResolver) supplied() {
 				v.errorf("content-without-slot", it.Span(), "a context has no content").Instead("write links: name <- value")
 			}
 		}
-		v.allGiven(s.Use)
+		v.allGiven(s.Use, nil)
 	}
 }
 

@@ -126,7 +126,7 @@ var mistakes = []mistake{
 	{
 		name: "more names than the event carries",
 		text: page("", `one-part { ware <- ware; act <- act; pick(id, n, m) -> act(id) } // <<`),
-		rule: "payload-differs", words: "carries 2 values, but here are 3 names", remedy: "pick(id, n)",
+		rule: "payload-differs", words: "carries 2 values, but 3 are named", remedy: "pick(id, n)",
 	},
 	{
 		name: "an action that needs what the event does not carry",

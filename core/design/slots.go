@@ -1,7 +1,8 @@
 package design
 
 import (
-	"lien/core/source"
+	"lien/core/finding"
+	"lien/core/html"
 	"lien/core/syntax"
 	"lien/core/types"
 )
@@ -34,8 +35,8 @@ func (c *Component) slotNamed(name string) *SlotPlace {
 }
 
 // content resolves what stands in the block of a component's use: fills, and
-// all else as the content of the unnamed slot.
-func (v *viewResolver) content(u *Use, s *syntax.Element, vs *viewScope) {
+// all else as the content of the unnamed slot. It gives the taken member that a text without a slot is meant for, or nil.
+func (v *viewResolver) content(u *Use, s *syntax.Element, vs *viewScope) (meant *Member) {
 	c := u.Component
 	var rest []syntax.Item
 	if s.Text != nil {
@@ -46,17 +47,54 @@ func (v *viewResolver) content(u *Use, s *syntax.Element, vs *viewScope) {
 		case *syntax.Link, *syntax.Event, *syntax.Clause:
 		case *syntax.Fill:
 			v.fill(u, it, vs)
+		case *syntax.Element:
+			if !v.memberAsContent(u, it) {
+				rest = append(rest, it)
+			}
 		default:
 			rest = append(rest, it)
 		}
 	}
 	if len(rest) == 0 {
-		return
+		return nil
 	}
 	if !v.hasSlot(c, "") {
-		v.noSlot(rest[0].Span(), c)
+		meant = v.noSlot(u, rest[0])
 	}
 	v.addFill(u, &Fill{Name: "", Level: vs.level, At: rest[0].Span()}, rest, vs)
+	return meant
+}
+
+// memberAsContent reports content that is meant as a link, or an event, of the component that it is put into.
+func (v *viewResolver) memberAsContent(u *Use, s *syntax.Element) bool {
+	name := s.Name.Text
+	m := u.Component.Member(name)
+	if m == nil || html.IsElement(name) && v.hasSlot(u.Component, "") {
+		return false
+	}
+	value := "..."
+	switch {
+	case s.Text != nil:
+		value = v.textOf(s.Text)
+	case types.NonNull(m.Type()) == types.Boolean:
+		value = "true"
+	}
+	var f *finding.Finding
+	switch m.Kind {
+	case Takes:
+		f = v.errorf("wrong-direction", s.Name.Span(), "%s takes %s, which is linked by an arrow", u.Component.Name, name).Instead("write %s <- %s", name, value)
+		if value != "..." && !s.Braces {
+			f.Mend("link it", s.Span(), name+" <- "+value)
+		}
+	case Shares:
+		f = v.errorf("wrong-direction", s.Name.Span(), "%s shares %s, which is tied by an arrow", u.Component.Name, name).Instead("write %s <-> cell", name)
+	case Emits:
+		f = v.errorf("wrong-direction", s.Name.Span(), "%s is an event of %s: it is reported up", name, u.Component.Name).Instead("write %s -> ...", name)
+	default:
+		return false
+	}
+	f.See(m.At.Start, "it is declared here")
+	return true
 }
 
 // hasSlot looks at the text of a component's view, which may not be resolved yet.
@@ -89,12 +127,25 @@ func (v *viewResolver) hasSlot(c *Component, name string) bool {
 	return found
 }
 
-func (v *viewResolver) noSlot(at source.Span, c *Component) {
+// noSlot reports content that a component has no place for, and gives the taken text that it is meant as, or nil.
+func (v *viewResolver) noSlot(u *Use, it syntax.Item) *Member {
 	if v.isLost("slot") {
-		return // it may be what could not be read
+		return nil // it may be what could not be read
 	}
-	v.errorf("content-without-slot", at, "%s has no slot for content", c.Name).
+	c := u.Component
+	f := v.errorf("content-without-slot", it.Span(), "%s has no slot for content", c.Name).
 		Instead("add slot to the view of %s, or link the value: takes text: string", c.Name)
+	text, ok := it.(*syntax.TextItem)
+	if !ok {
+		return nil
+	}
+	for _, m := range c.Members {
+		if m.Kind == Takes && u.link(m) == nil && !u.tried(m) && types.Assignable(types.String, m.Type()) {
+			f.Instead("write %s <- %s in its block, or add slot to the view of %s", m.Label, v.textOf(text.Value), c.Name)
+			return m
+		}
+	}
+	return nil
 }
 
 func (v *viewResolver) fill(u *Use, s *syntax.Fill, vs *viewScope) {

@@ -28,15 +28,14 @@ func (v *viewResolver) use(at syntax.At, s *syntax.Element, c *Component, vs *vi
 		}
 	}
 	u.Named = v.handle(s, vs)
-	v.content(u, s, vs)
-	v.allGiven(u)
+	v.allGiven(u, v.content(u, s, vs))
 	return u
 }
 
-// allGiven reports what is taken without a default and not linked.
-func (v *viewResolver) allGiven(u *Use) {
+// allGiven reports what is taken without a default and not linked, but for what something else is meant as.
+func (v *viewResolver) allGiven(u *Use, meant *Member) {
 	for _, m := range u.Component.Members {
-		if m.Kind != Takes || m.Syntax.(*syntax.Cell).Value != nil || u.link(m) != nil {
+		if m == meant || m.Kind != Takes || m.Syntax.(*syntax.Cell).Value != nil || u.link(m) != nil {
 			continue
 		}
 		if !u.tried(m) && !v.isLost(m.Label) {
@@ -55,6 +54,11 @@ func (u *Use) tried(m *Member) bool {
 			meant = it.Name.Text
 		case *syntax.Event:
 			meant = it.Name.Text
+		case *syntax.Element:
+			if meant = it.Name.Text; meant == m.Label {
+				return true
+			}
+			continue
 		default:
 			continue
 		}
@@ -77,6 +81,18 @@ func (u *Use) link(m *Member) *Given {
 	return nil
 }
 
+// takenAs says what a component takes a member as, if it does.
+func takenAs(m *Member) string {
+	switch {
+	case m == nil:
+	case m.Kind == Takes:
+		return "taken"
+	case m.Kind == Shares:
+		return "shared"
+	}
+	return ""
+}
+
 func (v *viewResolver) useLink(u *Use, s *syntax.Link, vs *viewScope) {
 	name := s.Name.Text
 	m := u.Component.Member(name)
@@ -84,7 +100,7 @@ func (v *viewResolver) useLink(u *Use, s *syntax.Link, vs *viewScope) {
 	case s.Class && v.within != nil:
 		v.errorf("not-taken", s.Name.Span(), "what is opened takes no classes").Instead("let %s take what decides about it, and put .%s on its own element", u.Component.Name, name)
 	case s.Class:
-		if mark := v.mark(u.Marks, s, vs); mark != nil {
+		if mark := v.mark(u.Marks, s, vs, takenAs(m)); mark != nil {
 			u.Marks = append(u.Marks, mark)
 		}
 	case m == nil || m.Kind == Action || m.Kind == Emits && s.Op == syntax.Assign:
@@ -229,7 +245,7 @@ func (v *viewResolver) useEvent(u *Use, s *syntax.Event, vs *viewScope) {
 		h.Body = v.forward(sc, name, do, m.Sig)
 	default:
 		if len(s.Params) > len(m.Sig) {
-			v.errorf("payload-differs", s.Params[len(m.Sig)].Span(), "%s carries %s, but here are %d names", name, finding.Count(len(m.Sig), "value"), len(s.Params)).
+			v.errorf("payload-differs", s.Params[len(m.Sig)].Span(), "%s carries %s, but %s named", name, carried(m.Sig), finding.Are(len(s.Params))).
 				See(m.At.Start, "it is declared here").Instead("write %s%s -> ...", name, eventParams(m))
 		}
 		h.Body = v.handlerBody(sc, s, m)
@@ -237,6 +253,14 @@ func (v *viewResolver) useEvent(u *Use, s *syntax.Event, vs *viewScope) {
 	if h.Body != nil {
 		u.Handlers = append(u.Handlers, h)
 	}
+}
+
+// carried says how much an event carries.
+func carried(sig []types.Param) string {
+	if len(sig) == 0 {
+		return "nothing"
+	}
+	return finding.Count(len(sig), "value")
 }
 
 // handlerBody resolves the handler of a component's event.

@@ -257,9 +257,16 @@ func (v *viewResolver) element(at syntax.At, s *syntax.Element, vs *viewScope) N
 		at := source.Span{Start: s.Name.Start, End: s.Stop}
 		text := "`${" + v.d.Set.File(at.Start).Slice(at.Start, at.End) + "}`"
 		f := v.errorf("not-in-scope", s.Name.Span(), "%s is a value, and no element", name).Instead("to show it write %s", text)
+		if html.IsAttribute(name) {
+			f.Instead("for the attribute write %s <- %[1]s; to show the value, %s", name, text)
+			return nil
+		}
 		if s.Text == nil && !s.Braces && s.Named == nil {
 			f.Mend("show it", at, text)
 		}
+		return nil
+	case !html.IsElement(name) && html.IsAttribute(name):
+		v.bareAttribute(s)
 		return nil
 	case !html.IsElement(name) && v.isLost(name):
 	case !html.IsElement(name):
@@ -278,10 +285,28 @@ func (v *viewResolver) element(at syntax.At, s *syntax.Element, vs *viewScope) N
 	}
 	e.Children = append(e.Children, v.nodes(s.Body, vs, e)...)
 	if html.IsVoid(name) && len(e.Children) > 0 {
-		v.errorf("wrong-type", e.Children[0].Span(), "%s has no content, as HTML defines it", name).Instead("put it beside the %s", name)
+		f := v.errorf("wrong-type", e.Children[0].Span(), "%s has no content, as HTML defines it", name).Instead("put it beside the %s", name)
+		if in, ok := e.Children[0].(*Element); ok && html.IsAttribute(in.Tag) && in.Syntax.Text != nil {
+			f.Instead("for the attribute write %s <- %s; else put it beside the %s", in.Tag, v.textOf(in.Syntax.Text), name)
+		}
 	}
 	v.ties(e)
 	return e
+}
+
+// bareAttribute reports an attribute that stands in a block as HTML has it.
+func (v *viewResolver) bareAttribute(s *syntax.Element) {
+	name, value := s.Name.Text, `"..."`
+	switch {
+	case s.Text != nil:
+		value = v.textOf(s.Text)
+	case html.IsBoolean(name):
+		value = "true"
+	}
+	f := v.errorf("wrong-direction", s.Name.Span(), "%s is an attribute, and no element", name).Instead("write %s <- %s", name, value)
+	if plain := len(s.Classes) == 0 && s.Named == nil && !s.Braces; plain && value != `"..."` {
+		f.Mend("link it", s.Span(), name+" <- "+value)
+	}
 }
 
 func (v *viewResolver) componentNames() []string {
@@ -310,7 +335,7 @@ func (v *viewResolver) elementLink(e *Element, s *syntax.Link, vs *viewScope) {
 	}
 	switch {
 	case s.Class:
-		if mark := v.mark(e.Marks, s, vs); mark != nil {
+		if mark := v.mark(e.Marks, s, vs, attributeCalled(name)); mark != nil {
 			e.Marks = append(e.Marks, mark)
 		}
 	case s.Op == syntax.Assign && v.eventLinked(s):
@@ -324,6 +349,14 @@ func (v *viewResolver) elementLink(e *Element, s *syntax.Link, vs *viewScope) {
 	}
 }
 
+// attributeCalled says that elements have an attribute of this name, if they do.
+func attributeCalled(name string) string {
+	if html.IsAttribute(name) {
+		return "an attribute"
+	}
+	return ""
+}
+
 // once reports a second link of a name.
 func (v *viewResolver) once(list []*Attr, s *syntax.Link) {
 	for _, o := range list {
@@ -333,14 +366,30 @@ func (v *viewResolver) once(list []*Attr, s *syntax.Link) {
 	}
 }
 
-// mark resolves .class <- cond beside others.
-func (v *viewResolver) mark(others []*Attr, s *syntax.Link, vs *viewScope) *Attr {
-	v.once(others, s)
+// mark resolves .class <- cond beside others; other is what its name would be without the dot, if anything: an attribute.
+func (v *viewResolver) mark(others []*Attr, s *syntax.Link, vs *viewScope, other string) *Attr {
 	if s.Op != syntax.Down {
+		if other != "" {
+			v.withoutDot(v.errorf("wrong-direction", s.Span(), "with a dot %s is a class, which is only shown", s.Name.Text), s, other)
+			return nil
+		}
 		v.wrongWay(s, "a class is only shown: write ."+s.Name.Text+" <- condition")
 		return nil
 	}
-	return &Attr{s.Name.Text, v.unit(vs, s.Value, types.Boolean, "a class stands or not: its condition is"), s}
+	v.once(others, s)
+	unit := v.unit(vs, s.Value, nil, "")
+	if got := unit.Expr.Type(); other != "" && !types.Assignable(types.NonNull(got), types.Boolean) {
+		v.withoutDot(v.errorf("wrong-type", s.Span(), "with a dot %s is a class, which stands or not, and this is %s", s.Name.Text, types.Article(got)), s, other)
+		return nil
+	}
+	v.checker(v.scope(vs)).Fits(unit.Expr, types.Boolean, "a class stands or not: its condition is")
+	return &Attr{s.Name.Text, unit, s}
+}
+
+// withoutDot says that a link means what its name is without the dot.
+func (v *viewResolver) withoutDot(f *finding.Finding, s *syntax.Link, other string) {
+	f.Instead("%s is %s: write %[1]s %[3]s %s", s.Name.Text, other, s.Op, v.textOf(s.Value)).
+		Mend("take the dot away", source.Span{Start: s.Start, End: s.Name.Start}, "")
 }
 
 func (v *viewResolver) wrongWay(s *syntax.Link, write string) *finding.Finding {

@@ -214,7 +214,7 @@ func (r *resolver) hearing(c *Component, s *syntax.Hears) {
 		return
 	}
 	if len(s.Params) > len(ch.Sig) {
-		r.errorf("payload-differs", s.Params[len(ch.Sig)].Span(), "%s carries %s, but here are %d names", ch.Name, finding.Count(len(ch.Sig), "value"), len(s.Params)).
+		r.errorf("payload-differs", s.Params[len(ch.Sig)].Span(), "%s carries %s, but %s named", ch.Name, carried(ch.Sig), finding.Are(len(s.Params))).
 			See(ch.Syntax.Start, "it is declared here").Instead("leave the last ones out")
 	}
 	c.Hearings = append(c.Hearings, &Hearing{ch, r.body(&scope{r: r, component: c}, s.Params, ch.Sig, s.Body), s})
@@ -339,11 +339,13 @@ func (b *bodyChecker) open(at syntax.At, s *syntax.Open) []Stmt {
 		case *syntax.Event:
 			v.useEvent(u, it, vs)
 		default:
-			v.noSlot(it.Span(), c)
+			if el, ok := it.(*syntax.Element); !ok || !v.memberAsContent(u, el) {
+				v.noSlot(u, it)
+			}
 		}
 	}
 	b.c.Facts = facts.Forget()
-	v.allGiven(u)
+	v.allGiven(u, nil)
 	return []Stmt{&Open{at, s.Modal, u}}
 }
 

@@ -13,6 +13,14 @@ func Count(n int, noun string) string {
 	return strconv.Itoa(n) + " " + Plural(noun)
 }
 
+// Are is a number of things of which something is said: 1 is, 2 are.
+func Are(n int) string {
+	if n == 1 {
+		return "1 is"
+	}
+	return strconv.Itoa(n) + " are"
+}
+
 // Plural is a noun for several.
 func Plural(noun string) string {
 	if strings.HasSuffix(noun, "ch") {

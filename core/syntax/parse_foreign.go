@@ -148,11 +148,12 @@ func (p *parser) linksLate(e *Element, start source.Pos) {
 	head := p.file.Slice(start, p.end())
 	var edits []finding.Edit
 	var written []string
-	for p.is(Ident) && !p.nl() {
+	for (p.is(Ident) || p.classLinked()) && !p.nl() {
 		at := p.pos()
 		if len(e.Body) > 0 {
 			edits = append(edits, finding.Edit{Span: source.Span{Start: at, End: at}, Text: "; "})
 		}
+		class := p.accept(Dot)
 		name := p.tagHere()
 		if !p.isLink() && !p.is(Up) {
 			p.fail("write "+head+" { ... }", "this node goes on with %s", name.Text)
@@ -164,17 +165,17 @@ func (p *parser) linksLate(e *Element, start source.Pos) {
 				v := p.expr()
 				p.fail("write "+head+" { "+name.Text+" <- "+p.textOf(v.Span())+" }", "a value is linked by an arrow, without braces")
 			}
-			l := &Link{Name: name, Op: Down, Value: p.reading()}
+			l := &Link{Class: class, Name: name, Op: Down, Value: p.reading()}
 			l.At = p.since(at)
 			e.Body = append(e.Body, l)
 			edits = append(edits, finding.Edit{Span: equals, Text: " <- "})
-			written = append(written, name.Text+" <- "+p.textOf(l.Value.Span()))
+			written = append(written, p.file.Slice(at, equals.Start)+" <- "+p.textOf(l.Value.Span()))
 			continue
 		}
 		if p.is(Up) {
 			e.Body = append(e.Body, p.event(at, name))
 		} else {
-			e.Body = append(e.Body, p.linkAfter(at, name, false))
+			e.Body = append(e.Body, p.linkAfter(at, name, class))
 		}
 		written = append(written, p.textOf(source.Span{Start: at, End: p.end()}))
 	}
@@ -187,6 +188,9 @@ func (p *parser) linksLate(e *Element, start source.Pos) {
 	}
 	f.Mend("put them into a block", source.Span{Start: from, End: from}, "{ ")
 	f.Fix.Edits = append(append(f.Fix.Edits, edits...), finding.Edit{Span: source.Span{Start: to, End: to}, Text: " }"})
+	if k := p.kind(); e.Text == nil && !p.nl() && (k == String || k == TemplateWhole || k == TemplateHead) {
+		p.textLate(e, f, head, strings.Join(written, "; "))
+	}
 }
 
 // bareParam says whether what an event carries is named here without

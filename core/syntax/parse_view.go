@@ -1,8 +1,6 @@
 package syntax
 
 import (
-	"strings"
-
 	"lien/core/finding"
 	"lien/core/html"
 	"lien/core/source"
@@ -31,6 +29,9 @@ func (p *parser) item() Item {
 	switch p.kind() {
 	case String, TemplateWhole, TemplateHead:
 		e := p.operand()
+		if _, plain := e.(*TextLit); plain && p.is(Plus) && !p.nl() {
+			p.joinedText(p.textOf(e.Span()))
+		}
 		return &TextItem{p.since(start), e}
 	case Dot:
 		p.next()
@@ -45,9 +46,12 @@ func (p *parser) item() Item {
 	}
 	p.styleInView()
 	name := p.tagHere()
+	p.bracketed(start, name)
 	switch {
 	case p.isLink():
 		return p.linkAfter(start, name, false)
+	case p.is(Colon) && !p.nl():
+		return p.colonLinked(start, name)
 	case p.is(Up) || p.is(LParen):
 		return p.event(start, name)
 	case p.is(FatArrow) && !p.nl():
@@ -142,6 +146,13 @@ func (p *parser) viewKeyword() func() Item {
 
 func (p *parser) link(start source.Pos, class bool) Item {
 	name := p.tag("a class")
+	if p.is(Up) && !p.nl() {
+		f := p.instead(source.Span{Start: start, End: name.Stop}, "what begins with a dot is a class, and no class reports anything", "write "+name.Text+" -> ...").
+			Mend("take the dot away", source.Span{Start: start, End: name.Start}, "")
+		e := p.event(start, name).(*Event)
+		f.Instead("write %s -> %s", name.Text, p.textOf(e.Do.Span()))
+		return e
+	}
 	if !p.isLink() {
 		p.fail("write ."+name.Text+" <- condition", "expected <- after the class, but here is %s", p.found())
 	}
@@ -171,7 +182,11 @@ func (p *parser) event(start source.Pos, name *Word) Item {
 		e.Params = p.params(false)
 	}
 	p.up = p.here().Span()
-	p.expect(Up, "after the event")
+	if p.is(Colon) && !p.nl() {
+		p.heardByColon(p.textOf(p.since(start).Span()))
+	} else {
+		p.expect(Up, "after the event")
+	}
 	e.Do = p.handler()
 	e.At = p.since(start)
 	return e
@@ -180,7 +195,7 @@ func (p *parser) event(start source.Pos, name *Word) Item {
 // element reads name .classes named x "text" { block }.
 func (p *parser) element(start source.Pos, name *Word) Item {
 	e := &Element{Name: name}
-	for p.is(Dot) && !p.nl() {
+	for p.is(Dot) && !p.nl() && !p.classLinked() {
 		p.next()
 		e.Classes = append(e.Classes, p.tag("a class"))
 	}
@@ -191,7 +206,7 @@ func (p *parser) element(start source.Pos, name *Word) Item {
 	if k := p.kind(); !p.nl() && (k == String || k == TemplateWhole || k == TemplateHead) {
 		e.Text = p.operand()
 	}
-	for e.Text != nil && !p.nl() && (p.is(Dot) || p.isWord("named") && p.peek(1) == Ident && p.sameLine(1)) {
+	for e.Text != nil && !p.nl() && (p.is(Dot) && !p.classLinked() || p.isWord("named") && p.peek(1) == Ident && p.sameLine(1)) {
 		p.namedLate(e)
 	}
 	if p.is(LBrace) && !p.nl() {
@@ -201,62 +216,23 @@ func (p *parser) element(start source.Pos, name *Word) Item {
 		e.Body = p.viewBlock()
 		p.owner = owner
 	}
-	if k := p.peek(1); p.is(Ident) && !p.nl() && !e.Braces && p.sameLine(1) && (k == Assign || k == Down || k == Up || k == Tie) {
+	if k := p.peek(1); !e.Braces && !p.nl() && (p.classLinked() || p.is(Ident) && p.sameLine(1) && (k == Assign || k == Down || k == Up || k == Tie)) {
 		p.linksLate(e, start)
 	}
 	if !p.lineEnds() && !e.Braces { // what follows a block is another node
-		p.strayInNode(start)
+		p.strayInNode(e, start)
 	}
 	e.At = p.since(start)
 	return e
-}
-
-// strayInNode says what is wrong behind a node's name.
-func (p *parser) strayInNode(from source.Pos) {
-	head := p.file.Slice(from, p.end())
-	switch p.kind() {
-	case Ident:
-		start := p.pos()
-		if p.nodeBegins() {
-			p.runsOn("node")
-		}
-		if head == "unless" {
-			p.expr()
-			p.fail("write when !("+p.textOf(p.since(start).Span())+") { ... }", "what is shown is chosen by when")
-		}
-		p.expr()
-		at := p.since(start).Span()
-		p.failAt(at, "write "+head+" `${"+p.file.Slice(at.Start, at.End)+"}`, or a { block }",
-			"a node's text stands in \"...\" or `...`")
-	case Dot:
-		p.fail("write name.class named x \"text\" { block }", "classes stand right after the node's name")
-	case LParen:
-		p.callInView(from, head)
-	case Plus:
-		if strings.HasSuffix(head, `"`) {
-			p.joinedText(head)
-		}
-	case LBrack, PlusAssign, MinusAssign:
-		p.statementInView(from)
-	}
-	p.fail("write name.class named x \"text\" { block }", "this node goes on with %s", p.found())
-}
-
-// nodeBegins says whether a node with a text or a block begins here.
-func (p *parser) nodeBegins() bool {
-	ahead := parser{file: p.file, tokens: p.tokens, at: p.at, names: p.names}
-	name := ahead.hyphened()
-	switch ahead.kind() {
-	case String, TemplateWhole, TemplateHead, LBrace:
-		return html.IsElement(name) || strings.Contains(name, "-")
-	}
-	return false
 }
 
 func (p *parser) when() Item {
 	start := p.pos()
 	p.next()
 	w := &When{Cond: p.reading()}
+	if !p.is(LBrace) && p.nodeBegins() {
+		p.fail("write when "+p.textOf(w.Cond.Span())+" { ... }", "what is shown under a condition stands in braces")
+	}
 	w.Body = p.viewBlock()
 	w.BodyEnd = p.end() - 1
 	if p.is(Ident) && p.word() == "else" || p.otherwise() {
@@ -283,7 +259,7 @@ func (p *parser) each() Item {
 	inParens := !around && p.accept(LParen)
 	switch {
 	case around:
-		p.expectWord("in", "after the item's name")
+		p.goesThrough()
 		e.List = p.expr()
 	case p.listFirst():
 		p.listAsItem(e)
@@ -294,7 +270,7 @@ func (p *parser) each() Item {
 		} else if p.is(Comma) {
 			p.indexBehindComma(e)
 		}
-		p.expectWord("in", "after the item's name")
+		p.goesThrough()
 		p.countedRange()
 		e.List = p.expr()
 	}

@@ -286,6 +286,8 @@ func (p *parser) token() string {
 		return "the end of the file"
 	case Ident, Number, String:
 		return "'" + shorten(p.word()) + "'"
+	case TemplateWhole, TemplateHead, TemplateMid, TemplateTail, Sheet:
+		return k.String() // in words
 	default:
 		return "'" + k.String() + "'"
 	}

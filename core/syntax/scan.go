@@ -327,6 +327,10 @@ func (s *scanner) unknown() {
 		s.fail(start, s.at, "save the file as UTF-8 text", "this is not text in UTF-8")
 	case unicode.IsLetter(r):
 		s.fail(start, s.at, "use a to z, 0 to 9, _ and $ in names; put words for people into \"...\"", "%q cannot stand in a name", s.text[start:s.at])
+	case r == '#' && s.at < len(s.text) && unicode.IsLetter(rune(s.text[s.at])):
+		s.fail(start, s.at, "an id is an attribute: write id <- \"...\" in the block of its node; behind // it is a comment", "%q means nothing here", r)
+	case r == '#':
+		s.fail(start, s.at, "a comment begins with //", "%q means nothing here", r)
 	default:
 		s.fail(start, s.at, "remove it, or put it into \"...\"", "%q means nothing here", r)
 	}

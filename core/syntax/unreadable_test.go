@@ -44,7 +44,7 @@ func TestWhatIsExpected(t *testing.T) {
 		{member("= 1"), "2:3", "expected a member, but here is '='", "start the line with takes"},
 		{view("= 1"), "3:5", "expected a line of a view", "write a node"},
 		{view("p named"), "3:7", "a node's text stands in", "p `${named}`"},
-		{view(`p "a" "b"`), "3:11", "this node goes on with", "text"},
+		{view(`p "a" "b"`), "3:11", "a node has one text", "p { \"...\"; \"...\" }"},
 		{view("each x at in xs { p }"), "3:18", "expected 'in' after the item's name", "write in here"},
 		{view("button { click -> forward }") + "x", "6:1", "x is not the start of a declaration", "component"},
 		{"const a = xs[1, 2]", "1:17", "a list has one index", "write one index"},
