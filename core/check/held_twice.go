@@ -82,7 +82,7 @@ var workedOut = rule{"worked-out", finding.Warning, func(p *pass, report func(so
 			p.staysBehind(m, writes, from, text, report)
 			continue
 		}
-		report(m.At, "%s is always %s, so it is held twice", m.Label, text).
+		report(m.At, "%s is set to %s wherever that changes, so it is held twice", m.Label, text).
 			See(writes[0].At.Start, "it is set here").
 			Instead("write derives %s = %s, and remove the assignments", m.Label, text)
 	}

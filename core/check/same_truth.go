@@ -1,9 +1,12 @@
 package check
 
 import (
+	"slices"
+
 	"lien/core/design"
 	"lien/core/finding"
 	"lien/core/flow"
+	"lien/core/links"
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
@@ -91,7 +94,7 @@ var countedBeside = rule{"counted-beside", finding.Warning, func(p *pass, report
 			continue
 		}
 		for _, n := range p.g.Cells() {
-			if n.Owner == list.Owner && types.Identical(n.Type(), types.Number) && p.counts(n) && sameBodies(p.bodies(n), p.bodies(list)) {
+			if n.Owner == list.Owner && types.Identical(n.Type(), types.Number) && sameBodies(p.bodies(n), p.bodies(list)) && p.counts(n, list) {
 				report(n.At, "%s counts what %s holds", n.Label, list.Label).
 					See(list.At.Start, "the list is held here").
 					Instead("write derives %s = %s.length, and remove the assignments", n.Label, list.Label)
@@ -100,27 +103,68 @@ var countedBeside = rule{"counted-beside", finding.Warning, func(p *pass, report
 	}
 }}
 
-// counts says whether a cell is only ever counted up or down by one, or begun
-// anew.
-func (p *pass) counts(m *design.Member) bool {
+// counts says whether a cell goes up by one only where a list grows, down only where some of it is left out, and begins
+// anew only where the list does.
+func (p *pass) counts(n, list *design.Member) bool {
 	steps := false
-	for _, w := range p.g.Writes[m] {
-		if w.Value == nil {
-			return false
-		}
-		switch x := w.Value.(type) {
-		case *types.Const:
-		case *types.Binary:
-			one, isOne := x.Y.(*types.Const)
-			if !isOne || x.Op != syntax.Plus && x.Op != syntax.Minus || p.d.Text(one.Span()) != "1" {
-				return false
-			}
-			steps = true
-		default:
+	for _, w := range p.g.Writes[n] {
+		step := p.stepOf(w.Value)
+		steps = steps || step == grows || step == shrinks
+		if step == otherwise || !slices.ContainsFunc(p.g.Writes[list], func(o *links.Write) bool {
+			return o.Trigger.Body == w.Trigger.Body && resized(o.Value) == step
+		}) {
 			return false
 		}
 	}
 	return steps
+}
+
+// sizing is what a write does to a number that counts, or to a list.
+type sizing int
+
+const (
+	otherwise sizing = iota
+	grows
+	shrinks
+	begins // anew
+)
+
+// stepOf says how a write changes a number: by one, or to one that is always the same.
+func (p *pass) stepOf(x types.Expr) sizing {
+	switch x := x.(type) {
+	case *types.Const:
+		return begins
+	case *types.Binary:
+		if one, ok := x.Y.(*types.Const); ok && p.d.Text(one.Span()) == "1" {
+			switch x.Op {
+			case syntax.Plus:
+				return grows
+			case syntax.Minus:
+				return shrinks
+			}
+		}
+	}
+	return otherwise
+}
+
+// resized says how a write changes a list.
+func resized(x types.Expr) sizing {
+	switch x := x.(type) {
+	case *types.ListOf:
+		switch spread := slices.ContainsFunc(x.Items, func(it types.Item) bool { return it.Spread }); {
+		case !spread:
+			return begins
+		case len(x.Items) == 2:
+			return grows // by one
+		}
+	case *types.Const:
+		return begins
+	case *types.Method:
+		if x.Name == "filter" || x.Name == "slice" {
+			return shrinks
+		}
+	}
+	return otherwise
 }
 
 // failureUnheard: a question that can fail, and nobody hears of it.

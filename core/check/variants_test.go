@@ -18,6 +18,36 @@ type variant struct {
 
 var variants = []variant{
 	{
+		name: "a number that goes up where a list is emptied, and one where two are added",
+		text: `component s-page {
+  holds names: string[] = []
+  holds times: number = 0
+  holds pairs: string[] = []
+  holds added: number = 0
+  view {
+    button "Empty" { click -> { names = []; times += 1 } }
+    button "Add" { click -> { pairs = [...pairs, "jug", "bowl"]; added += 1 } }
+    p ` + "`${times} ${names.length} ${added} ${pairs.length}`" + `
+  }
+}
+start s-page`,
+	},
+	{
+		name: "a number that goes up and down with a list",
+		rule: "counted-beside",
+		text: `component s-page {
+  holds names: string[] = ["jug"]
+  holds count: number = 1 // <<
+  view {
+    button "Add" { click -> { names = [...names, "bowl"]; count += 1 } }
+    button "Less" { click -> { names = names.slice(1); count -= 1 } }
+    button "None" { click -> { names = []; count = 0 } }
+    p ` + "`${count} ${names.join()}`" + `
+  }
+}
+start s-page`,
+	},
+	{
 		name: "an event that three only pass on",
 		rule: "passed-through",
 		text: `component s-leaf {

@@ -140,7 +140,9 @@ var otherTypes = map[string]string{
 	"String": "write string", "str": "write string", "text": "write string", "bool": "write boolean", "Boolean": "write boolean",
 	"Date": "write number: times are milliseconds", "Set": "write string[], or a list of another type", "Array": "write string[], or a list of another type",
 	"Map": "write a list of records: { key: string, value: number }[]", "object": "write its fields: { id: string, name: string }",
-	"Object": "write its fields: { id: string, name: string }", "any": "write the type that it has; every value has one", "undefined": "write null, or ? behind the type",
+	"Object": "write its fields: { id: string, name: string }", "any": "write the type that it has; every value has one", "unknown": "write the type that it has; every value has one",
+	"array": "write string[], or a list of another type", "list": "write string[], or a list of another type", "List": "write string[], or a list of another type",
+	"map": "write a list of records: { key: string, value: number }[]", "record": "write its fields: { id: string, name: string }", "Record": "write its fields: { id: string, name: string }", "undefined": "write null, or ? behind the type",
 	"Function": "write (value: string) => void", "void": "it stands only behind the => of a function's type",
 }
 

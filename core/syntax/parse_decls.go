@@ -79,6 +79,14 @@ var otherMembers = map[string]string{
 	"event": "write emits name(value: string)", "input": "write takes name: string", "param": "write takes name: string",
 	"watch": "write follows name { ... }", "effect": "write follows name { ... }", "async": "write action; what comes later comes from a service: ask kiln-log.load() { got(x) -> ... }",
 	"props": "write takes name: string", "prop": "write takes name: string", "computed": "write derives name = ...", "provides": "write supplies", "injects": "write uses",
+	"mount": "write on mount { ... }", "mounted": "write on mount { ... }", "onMount": "write on mount { ... }",
+	"unmount": "write on unmount { ... }", "unmounted": "write on unmount { ... }", "onUnmount": "write on unmount { ... }",
+	"every": "write timer tick every 1000 { ... }, and start tick where it begins", "after": "write timer later after 1000 { ... }, and start later where it begins",
+	"slot": "a slot stands in the view", "when": "it stands in the view", "each": "it stands in the view",
+	"law": "write it at the top of the file, beside the components", "scenario": "write it at the top of the file, beside the components",
+	"start": "write it at the top of the file, beside the components", "type": "write it at the top of the file, beside the components",
+	"service": "write it at the top of the file, beside the components", "channel": "write it at the top of the file, beside the components",
+	"component": "write it at the top of the file, beside the components", "context": "write it at the top of the file, beside the components",
 	"get": "write derives name = ...", "render": "write view { ... }", "template": "write view { ... }",
 	"import":   "components of one folder see each other; of another: use \"../folder\" at the top of the file",
 	"forwards": "write emits here, and event -> forward in the block of the node that reports it",
@@ -136,7 +144,12 @@ func (p *parser) derives(start source.Pos) *Derives {
 		d.Params = p.params(true)
 	}
 	d.Type = p.optionalType()
-	p.needs(d.Name, Assign, "= and what it is worked out from")
+	if at := p.here().Span(); p.is(FatArrow) && !p.nl() {
+		p.instead(at, "what is worked out stands behind =", "write "+p.textOf(p.since(d.Name.Start).Span())+" = ...").Mend("write =", at, "=")
+		p.next()
+	} else {
+		p.needs(d.Name, Assign, "= and what it is worked out from")
+	}
 	d.Value = p.expr()
 	if p.is(Ident) && p.word() == "set" && p.peek(1) == Ident && p.peek(2) == LBrace {
 		p.next()
@@ -194,6 +207,7 @@ func (p *parser) member() Member {
 		if p.is(LParen) && !p.nl() {
 			m.Params = p.params(true)
 		}
+		p.strayInEvent(m.Name)
 		m.At = p.since(start)
 		return m
 	case "offers":
@@ -236,15 +250,23 @@ func (p *parser) livingMember(start source.Pos, w string) Member {
 			if w := p.word(); w == "change" || w == "update" || w == "changed" {
 				p.fail("write follows name { ... }, which runs when the value of name has changed", "on is of mount and unmount")
 			}
-			p.fail("write on mount { ... } or on unmount { ... }", "expected mount or unmount, but here is %s", p.found())
+			p.fail("write on mount { ... } or on unmount { ... }; when a value changes, follows name { ... }", "expected mount or unmount, but here is %s", p.found())
 		}
 		m.Unmount = p.word() == "unmount"
 		p.next()
+		if at := p.pos(); p.is(LParen) && p.peek(1) == RParen {
+			p.next()
+			p.next()
+			p.instead(p.since(at).Span(), "nothing is handed to what is mounted", "leave the () out").Mend("leave them out", p.since(at).Span(), "")
+		}
 		m.Body = p.stmtBlock()
 		m.At = p.since(start)
 		return m
 	case "follows":
 		m := &Follows{Value: p.expr()}
+		if p.is(Comma) {
+			p.fail("write one for each, or follow a derived value: derives both = ...", "follows is of one value")
+		}
 		if p.acceptWord("from") {
 			m.Old = p.ident("a name for the earlier value")
 		}
@@ -253,6 +275,9 @@ func (p *parser) livingMember(start source.Pos, w string) Member {
 		return m
 	case "supplies":
 		m := &Supplies{Context: p.ident("the context's name")}
+		if p.is(Assign) && !p.nl() {
+			p.fail("write context "+m.Context.Text+" { holds ... } beside the components, and supplies "+m.Context.Text+" here", "what is supplied is a context, which holds values")
+		}
 		m.As = p.optionalAs()
 		m.Links, m.Braces = p.links()
 		m.At = p.since(start)
@@ -304,6 +329,7 @@ func (p *parser) cell(start source.Pos, kind string) Member {
 		c.Aside = true
 	}
 	c.Name = p.ident("the cell's name")
+	p.strayInCell(c.Name, kind)
 	c.Type = p.optionalType()
 	if p.accept(Assign) {
 		c.Value = p.expr()
@@ -370,6 +396,9 @@ func (p *parser) timer(start source.Pos) Member {
 		p.fail("write timer tick "+w+" ... { ... }, and start tick", "a timer has a name, by which it is started and stopped")
 	}
 	m := &Timer{Name: p.ident("the timer's name")}
+	if p.is(LParen) && p.peek(1) == Number {
+		p.fail("write timer "+m.Name.Text+" after "+p.text(p.tokens[p.at+1])+" { ... }, or every", "the time of a timer stands behind after or every")
+	}
 	if p.is(LParen) && !p.nl() {
 		m.Params = p.params(true)
 	}

@@ -8,6 +8,9 @@ import (
 
 // stmtBlock reads { statements }.
 func (p *parser) stmtBlock() *Block {
+	if !p.nl() && (p.is(Up) || p.is(FatArrow) || p.is(Ident)) {
+		return p.looseBody()
+	}
 	b := &Block{}
 	start := p.pos()
 	view := p.view

@@ -533,7 +533,7 @@ func (p *parser) param(typed bool) *Param {
 	if typed {
 		a.Optional = p.accept(Question)
 		if !p.is(Colon) {
-			p.instead(p.here().Span(), "the type of "+a.Name.Text+" is missing", "write "+a.Name.Text+": string, or another type")
+			p.untyped(a.Name)
 		}
 	}
 	if p.accept(Colon) {
