@@ -135,12 +135,17 @@ func TestBuildRefuses(t *testing.T) {
 	}
 }
 
-// TestInBrowser: scenarios pass on the built page, too, where there is a browser.
+// TestInBrowser: scenarios pass on the built page, too, where there is a browser, and nothing of it is left behind.
 func TestInBrowser(t *testing.T) {
 	if _, err := exec.LookPath("chromedriver"); err != nil {
 		t.Skip("there is no browser to drive")
 	}
 	dir := t.TempDir()
 	write(t, dir, "lamp.lien", lamp+"scenario \"light\" { press button \"Light\"; shows pressed button \"Light\" }\nscenario \"dark\" { press button \"Dark\" }\n")
+	temporary := t.TempDir()
+	t.Setenv("TMPDIR", temporary)
 	lien(t, dir, "test", "lamp.lien", "--browser").want(t, 1, "1 of 2 scenarios passed", "passed  \"light\"")
+	if left, err := os.ReadDir(temporary); err != nil || len(left) > 0 {
+		t.Errorf("left behind: %v, %v", left, err)
+	}
 }

@@ -11,4 +11,7 @@ import (
 // ends as one.
 func ownGroup(c *exec.Cmd) { c.SysProcAttr = &syscall.SysProcAttr{Setpgid: true} }
 
+// groupLives says whether anything of the group runs.
+func groupLives(c *exec.Cmd) bool { return syscall.Kill(-c.Process.Pid, 0) == nil }
+
 func endGroup(c *exec.Cmd) { syscall.Kill(-c.Process.Pid, syscall.SIGTERM) }

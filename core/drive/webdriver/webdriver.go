@@ -29,6 +29,7 @@ type Driver struct {
 	address string
 	program string // its name, or "" where only the address is known
 	process *exec.Cmd
+	folder  string // where it and its browsers keep what they need meanwhile; "" where they choose
 	ended   chan error
 	client  *http.Client
 }
@@ -53,7 +54,9 @@ func Start(ctx context.Context, program string) (*Driver, error) {
 	d.program = filepath.Base(path)
 	d.process = exec.Command(path, portFlag(d.program, port)...)
 	ownGroup(d.process)
+	d.ownFolder(path)
 	if err := d.process.Start(); err != nil {
+		d.removeFolder()
 		return nil, fmt.Errorf("%s does not start: %w", path, err)
 	}
 	d.ended = make(chan error, 1)
@@ -63,6 +66,31 @@ func Start(ctx context.Context, program string) (*Driver, error) {
 		return nil, err
 	}
 	return d, nil
+}
+
+// ownFolder lets what the driver and its browsers write meanwhile go into a folder that is removed in the end: they
+// leave much of it. A program that sees other files than this one (a snap) chooses itself.
+func (d *Driver) ownFolder(path string) {
+	real, err := filepath.EvalSymlinks(path)
+	if err != nil || filepath.Base(real) == "snap" || strings.Contains(real, "/snap/") {
+		return
+	}
+	folder, err := os.MkdirTemp("", "lien")
+	if err != nil {
+		return
+	}
+	d.folder = folder
+	d.process.Env = os.Environ()
+	for _, name := range []string{"TMPDIR", "TMP", "TEMP"} {
+		d.process.Env = append(d.process.Env, name+"="+folder)
+	}
+}
+
+// removeFolder removes that folder, which a browser that ends may write to for a moment.
+func (d *Driver) removeFolder() {
+	for tries := 0; d.folder != "" && os.RemoveAll(d.folder) != nil && tries < 50; tries++ {
+		time.Sleep(20 * time.Millisecond)
+	}
 }
 
 func find(program string) (string, error) {
@@ -118,11 +146,15 @@ func (d *Driver) Close() error {
 	if d.process == nil || d.process.Process == nil {
 		return nil
 	}
+	defer d.removeFolder()
 	endGroup(d.process)
 	select {
 	case <-d.ended:
 	case <-time.After(5 * time.Second):
 		return d.process.Process.Kill()
+	}
+	for since := time.Now(); groupLives(d.process) && time.Since(since) < 3*time.Second; {
+		time.Sleep(10 * time.Millisecond)
 	}
 	return nil
 }
