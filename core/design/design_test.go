@@ -106,7 +106,7 @@ var mistakes = []mistake{
 	{
 		name: "a link of another type",
 		text: page("", `one-part { ware <- ware; act <- act; size <- "2" } // <<`),
-		rule: "wrong-type", words: "size of one-part takes a number", remedy: "Number(",
+		rule: "wrong-type", words: "size of one-part takes a number", remedy: "write 2",
 	},
 	{
 		name: "a value where a function is taken",

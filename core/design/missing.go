@@ -161,7 +161,11 @@ var foreigners = map[string]string{
 	"fetch":    "declare a service, and ask it: ask kiln-log.load() { got(list) -> ... }",
 	"Date":     "write now(), which gives milliseconds, in a handler or first value",
 	"parseInt": "write Number(s), which gives null where s is no number", "parseFloat": "write Number(s), which gives null where s is no number",
-	"window": "a design has its components alone; give what is outside as a service", "document": "name the element: input named box, and box?.focus()",
+	"JSON": "what is shown is put into a template: `${...}`", "focus": "name the element: input named box, and box?.focus()",
+	"preventDefault": "name the event: click(e) -> e.preventDefault()", "prevent": "name the event: click(e) -> e.preventDefault()",
+	"stopPropagation": "name the event: click(e) -> e.stopPropagation()",
+	"navigate":        "a link leads to a page: a { href <- \"/kilns\"; \"Kilns\" }",
+	"window":          "a design has its components alone; give what is outside as a service", "document": "name the element: input named box, and box?.focus()",
 	"newKey": "write fresh(), a key that no other call gives", "uuid": "write fresh(), a key that no other call gives",
 	"nextId": "write fresh(), a key that no other call gives", "crypto": "write fresh(), a key that no other call gives",
 	"alert": "write log value, ..., or open a component: open modal ask-unload { ... }",
@@ -195,6 +199,10 @@ func (s *scope) otherKind(f *finding.Finding, name *syntax.Name) bool {
 			return true
 		}
 	}
+	if m := s.cellSet(n); m != nil {
+		f.Instead("write %s = ..., in a statement", m.Label)
+		return true
+	}
 	of := s.r.contexts[n]
 	if of == nil || s.component == nil {
 		return false
@@ -212,6 +220,18 @@ func (s *scope) otherKind(f *finding.Finding, name *syntax.Name) bool {
 	f.Instead("write uses %s in %s", n, s.component.Name)
 	s.addMember(f, "uses "+n)
 	return true
+}
+
+// cellSet is the cell that a function is named for which would set it: setCount of count; or nil.
+func (s *scope) cellSet(name string) *Member {
+	rest, ok := strings.CutPrefix(name, "set")
+	if !ok || s.component == nil || upperFirst(rest+" ") != rest+" " {
+		return nil
+	}
+	if m := s.component.Member(lowerFirst(rest)); m != nil && m.IsCell() {
+		return m
+	}
+	return nil
 }
 
 func upperFirst(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

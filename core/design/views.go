@@ -339,6 +339,9 @@ func (v *viewResolver) elementLink(e *Element, s *syntax.Link, vs *viewScope) {
 			e.Marks = append(e.Marks, mark)
 		}
 	case s.Op == syntax.Assign && v.eventLinked(s):
+	case s.Op == syntax.Assign && len(e.Handlers) > 0 && v.isCell(vs, name):
+		v.errorf("wrong-direction", s.Span(), "what an event does ends before this").
+			Instead("put all that it does into braces: event -> { ...; %s }", v.d.Text(s.Span()))
 	case s.Op == syntax.Assign:
 		arrow := source.Span{Start: s.Name.Span().End, End: s.Value.Span().Start}
 		v.wrongWay(s, "an element has no first values: write "+name+" <- "+v.textOf(s.Value)).Mend("write <-", arrow, " <- ")
@@ -347,6 +350,12 @@ func (v *viewResolver) elementLink(e *Element, s *syntax.Link, vs *viewScope) {
 	default:
 		v.attribute(e, s, vs)
 	}
+}
+
+// isCell says whether a name stands for a cell at a place.
+func (v *viewResolver) isCell(vs *viewScope, name string) bool {
+	m, ok := v.scope(vs).Lookup(name).(*Member)
+	return ok && m.IsCell()
 }
 
 // attributeCalled says that elements have an attribute of this name, if they do.

@@ -95,7 +95,7 @@ func (p *parser) calledByTag(start source.Pos) {
 
 // delayedStart reports a delay behind start, which stands where the timer is declared.
 func (p *parser) delayedStart(timer string) {
-	if w := p.word(); p.is(Ident) && !p.nl() && (w == "after" || w == "every" || w == "in") {
+	if w := p.word(); !p.nl() && (p.is(Number) || p.is(Ident) && (w == "after" || w == "every" || w == "in")) {
 		p.fail("write timer "+timer+" after 1000 { ... } where it is declared, and start "+timer+" here", "a timer's delay stands at its declaration")
 	}
 }
@@ -240,4 +240,133 @@ func (p *parser) untyped(name *Word) {
 	default:
 		p.instead(p.here().Span(), "the type of "+name.Text+" is missing", "write "+name.Text+": string, or another type")
 	}
+}
+
+// foreignStatements are words that statements of other languages begin with, with what stands for them here.
+var foreignStatements = map[string]string{
+	"delete": "lists never change: write list = list.filter(x => ...), which keeps those that it is true of",
+	"remove": "lists never change: write list = list.filter(x => ...), which keeps those that it is true of",
+	"await":  "what comes later comes from a service: ask kiln-log.load() { got(x) -> ... }",
+	"throw":  "nothing is thrown: report what is wrong, emit failed(why), or hold it in a cell", "try": "nothing is thrown; what can fail is a service: ask ... { failed(why) -> ... }",
+	"while": "a for goes through a list: for (x of list) ...; what goes on in time is a timer", "do": "a for goes through a list: for (x of list) ...",
+	"switch": "write if (...) { ... } else if (...) { ... }", "break": "go through those alone that are meant: for (x of list.filter(x => ...))",
+	"continue": "put what follows into if (...) { ... }",
+}
+
+// foreignStatement reports a statement that other languages have.
+func (p *parser) foreignStatement(w string) {
+	k := p.peek(1)
+	named := k == Ident && p.sameLine(1)
+	write := foreignStatements[w]
+	switch w {
+	case "toggle", "set":
+		if !named {
+			return
+		}
+		name := p.text(p.tokens[p.at+1])
+		if write = "write " + name + " = ..."; w == "toggle" {
+			write = "write " + name + " = !" + name
+		}
+	case "while", "switch":
+		if k != LParen {
+			return
+		}
+	case "try", "do":
+		if k != LBrace {
+			return
+		}
+	case "break", "continue":
+		if p.next(); !p.lineEnds() {
+			p.at--
+			return
+		}
+		p.at--
+	case "throw":
+		if !named && k != String && k != TemplateWhole {
+			return
+		}
+	default:
+		if !named {
+			return
+		}
+	}
+	p.fail(write, "there is no %s here", w)
+}
+
+// emittedByText reports emit("picked", x), where an event is named as a text.
+func (p *parser) emittedByText() {
+	start := p.pos()
+	p.next()
+	args := p.optionalArgs()
+	event := camel(p.unquoted(p.textOf(args[0].Span())))
+	if len(args) > 1 {
+		event += "(" + p.textOf(source.Span{Start: args[1].Span().Start, End: args[len(args)-1].Span().End}) + ")"
+	}
+	p.failAt(p.since(start).Span(), "write emit "+event, "an event is named, and not by a text")
+}
+
+// changedInCallback reports = in a callback where a comparison is meant, or a record with another field.
+func (p *parser) changedInCallback(a *Arrow) {
+	at := p.here().Span()
+	switch p.callee {
+	case "find", "filter", "some", "every", "findIndex", "findLast":
+		if p.is(Assign) {
+			p.failAt(at, "write ==, which compares", "a callback works out a value, and changes nothing")
+		}
+	case "map":
+		d, ok := a.Body.(*Dotted)
+		if !ok || !p.is(Assign) {
+			return
+		}
+		p.next()
+		value := p.textOf(p.expr().Span())
+		p.failAt(at, "write ({ ..."+p.textOf(d.X.Span())+", "+d.Name.Text+": "+value+" })", "a callback works out a value, and changes nothing")
+	}
+}
+
+// argument reads an argument, and x -> ... as the callback that it is meant to be.
+func (p *parser) argument() Expr {
+	x := p.expr()
+	name, ok := x.(*Name)
+	if !ok || !p.is(Up) {
+		return x
+	}
+	at := p.here().Span()
+	p.instead(at, "a callback is written with =>", "write "+name.Text+" => ...").Mend("write =>", at, "=>")
+	p.next()
+	w := &Word{At: name.At, Text: name.Text}
+	a := &Arrow{Params: []*Param{{At: name.At, Name: w}}, Body: p.expr()}
+	a.At = p.since(name.Start)
+	return a
+}
+
+// forWithoutParens reports for x of list { ... }.
+func (p *parser) forWithoutParens() {
+	if !p.is(Ident) || p.peek(1) != Ident {
+		return
+	}
+	start := p.pos()
+	item := p.ident("a name for the item")
+	if !p.acceptWord("of") && !p.acceptWord("in") {
+		return
+	}
+	list := p.textOf(p.expr().Span())
+	p.failAt(p.since(start).Span(), "write for ("+item.Text+" of "+list+") { ... }", "what a for goes through stands in parentheses")
+}
+
+// countingFor reports a for that counts: for (i = 0; ...).
+func (p *parser) countingFor() {
+	if !p.is(Assign) {
+		return
+	}
+	at := p.here().Span()
+	for open := 1; open > 0 && !p.is(EOF) && !p.is(LBrace) && !p.is(RBrace); p.next() {
+		switch p.kind() {
+		case LParen:
+			open++
+		case RParen:
+			open--
+		}
+	}
+	p.failAt(at, "write for (i of Array.from(3, i => i)), which counts from 0", "a for goes through a list")
 }

@@ -47,6 +47,7 @@ func (p *parser) arrow() Expr {
 	p.expect(FatArrow, "after the parameters")
 	a.Body = p.expr()
 	if k := p.kind(); k == Assign || k == PlusAssign || k == MinusAssign {
+		p.changedInCallback(a)
 		p.fail("in a handler or action, go through the list: for (x of list) ...", "a callback works out a value, and changes nothing")
 	}
 	a.At = p.since(start)
@@ -154,6 +155,8 @@ func (p *parser) postfix(x Expr) Expr {
 			x = p.index(start, x, false)
 		case p.is(LParen) && !p.nl():
 			x = p.call(start, x)
+		case p.is(Not) && p.glued(0) && (p.peek(1) == Dot || p.peek(1) == LBrack):
+			p.fail("test it first: if ("+p.textOf(x.Span())+" != null) ..., or go on with ?.", "no ! stands behind a value")
 		default:
 			return x
 		}
@@ -184,6 +187,11 @@ func (p *parser) call(start source.Pos, fun Expr) *Call {
 			named = true
 		}
 	}
+	callee := p.callee
+	defer func() { p.callee = callee }()
+	if d, ok := fun.(*Dotted); ok {
+		p.callee = d.Name.Text
+	}
 	p.paren(LParen, RParen, func() {
 		if named && len(c.Args) == 0 && p.is(Ident) && p.peek(1) == Minus && p.tokens[p.at].end == p.tokens[p.at+1].start {
 			at := p.pos()
@@ -191,7 +199,7 @@ func (p *parser) call(start source.Pos, fun Expr) *Call {
 			c.Args = append(c.Args, p.postfix(&Name{p.since(at), name}))
 			return
 		}
-		c.Args = append(c.Args, p.expr())
+		c.Args = append(c.Args, p.argument())
 	})
 	c.At = p.since(start)
 	return c
@@ -202,6 +210,9 @@ func (p *parser) operand() Expr {
 	switch p.kind() {
 	case Ident:
 		w := p.word()
+		if k := p.peek(1); w == "if" && p.sameLine(1) && (k == Ident || k == LParen || k == Not) {
+			p.fail("write condition ? one : other", "a value is chosen by ? and :")
+		}
 		p.next()
 		return &Name{at, w}
 	case Number:

@@ -76,6 +76,9 @@ func (p *parser) oneStmt(pass bool) Stmt {
 			"%s is not the start of a statement", n.Text)
 	}
 	p.hyphenedCell(start)
+	if p.is(Colon) && !p.nl() {
+		p.fail("write "+p.textOf(target.Span())+" = ...", "a cell is changed by =")
+	}
 	p.chosenStatement(start, target)
 	if p.is(Equal) {
 		p.fail("write = to change a cell", "== compares; it changes nothing")
@@ -156,6 +159,8 @@ func (p *parser) keywordStmt() Stmt {
 			l.At = p.since(start)
 			return l
 		}
+	case "toggle", "set", "delete", "remove", "await", "throw", "try", "while", "do", "switch", "break", "continue":
+		p.foreignStatement(w)
 	case "const":
 		if p.keyword(w) {
 			return p.constDecl()
@@ -169,6 +174,9 @@ func (p *parser) keywordStmt() Stmt {
 			p.failAt(p.here().Span(), PageTimers[w], "time passes in timers, which a component declares")
 		}
 	case "emit", "send", "start", "stop", "open", "ask":
+		if w == "emit" && p.peek(1) == LParen && p.peek(2) == String {
+			p.emittedByText()
+		}
 		if p.keyword(w) {
 			p.next()
 			return p.verb(w)
@@ -264,12 +272,19 @@ func (p *parser) forStmt() Stmt {
 	start := p.pos()
 	p.next()
 	s := &For{}
+	p.forWithoutParens()
 	p.paren(LParen, RParen, func() {
-		if p.is(Ident) && p.word() == "const" {
+		if w := p.word(); p.is(Ident) && p.peek(1) == Ident && (w == "const" || w == "let" || w == "var") {
 			p.next()
 		}
 		s.Var = p.ident("a name for the item")
-		p.expectWord("of", "after the item's name")
+		p.countingFor()
+		if at := p.here().Span(); p.isWord("in") {
+			p.instead(at, "a for goes through its list with of", "write of").Mend("write of", at, "of")
+			p.next()
+		} else {
+			p.expectWord("of", "after the item's name")
+		}
 		s.List = p.expr()
 	})
 	if s.Var == nil {

@@ -37,7 +37,7 @@ func TestMistakes(t *testing.T) {
 		{"component a-b { view { button { click -> 1 } } }", "", "", ""},
 		{"component a-b { action go() { x } }", "1:31", "this is not a statement", "name()"},
 		{"component a-b { action go() { if x { } } }", "1:34", "expected ( before the condition", "( )"},
-		{"component a-b { action go() { for (x in xs) { } } }", "1:38", "expected 'of' after the item's name", "write of"},
+		{"component a-b { action go() { for (x in xs) { } } }", "1:38", "goes through its list with of", "write of"},
 		{"const a = 'x'", "1:11", "does not start with '", `"..."`},
 		{"const a = \"x\\q\"", "1:13", "this escape means nothing", "for a backslash write"},
 		{"const a = \"x", "1:11", "this text is never closed", `end it with "`},

@@ -54,6 +54,7 @@ type parser struct {
 	view   bool             // in a view block: a line that starts with . is a class link
 	names  map[int32]string // what stands for a name, by where it is written
 	owner  *Word            // the node whose block is read
+	callee string           // the method whose arguments are read
 	up     source.Span      // the last ->
 	depth  int
 	out    *File

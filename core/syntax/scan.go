@@ -46,9 +46,11 @@ func (s *scanner) emit(kind Kind, start int) {
 	s.nl = false
 }
 
-func (s *scanner) fail(start, end int, write, format string, args ...any) {
+func (s *scanner) fail(start, end int, write, format string, args ...any) *finding.Finding {
 	at := source.Span{Start: s.file.Pos(start), End: s.file.Pos(end)}
-	s.report(finding.New("unreadable", finding.Error, at, format, args...).Instead("%s", write))
+	f := finding.New("unreadable", finding.Error, at, format, args...).Instead("%s", write)
+	s.report(f)
+	return f
 }
 
 // next scans one token, or reports false at the end of the text.
@@ -301,7 +303,10 @@ func (s *scanner) singleQuoted(start int) {
 		}
 	}
 	s.emit(String, start)
-	s.fail(start, s.at, `texts stand in "..."`, "a text does not start with '")
+	f := s.fail(start, s.at, `texts stand in "..."`, "a text does not start with '")
+	if text := s.text[start:s.at]; strings.HasSuffix(text, "'") && len(text) > 1 && !strings.ContainsAny(text, "\"\\") {
+		f.Mend("write double quotes", f.Span, `"`+text[1:len(text)-1]+`"`)
+	}
 }
 
 func (s *scanner) unknown() {

@@ -275,6 +275,9 @@ func (c *Checker) noMethod(d *syntax.Dotted, t Type) {
 		return
 	}
 	f.Instead("%s", DidYouMean(name, methodsOf(t), "its methods are: "))
+	if len(methodsOf(t)) == 0 {
+		f.Instead("%s has no methods", Article(Widen(t)))
+	}
 }
 
 // foreignMethods says what to write for methods that change a {list} in place.
@@ -288,5 +291,23 @@ var foreignMethods = map[string]string{
 	"sort":           "write toSorted((a, b) => ...), which gives a new list",
 	"reverse":        "write toReversed(), which gives a new list",
 	"preventDefault": "remove it: this is a value, not the event; a form that is sent leads to no other page",
+	"add":            "lists never change; write {list} = [...{list}, item]",
+	"append":         "lists never change; write {list} = [...{list}, item]",
+	"insert":         "lists never change; write {list} = [...{list}.slice(0, i), item, ...{list}.slice(i)]",
+	"remove":         "lists never change; write {list} = {list}.filter(x => ...), which keeps those that it is true of",
+	"delete":         "lists never change; write {list} = {list}.filter(x => ...), which keeps those that it is true of",
+	"clear":          "lists never change; write {list} = []",
+	"first":          "write {list}.at(0)",
+	"last":           "write {list}.at(-1)",
+	"size":           "write {list}.length",
+	"count":          "write {list}.length",
+	"len":            "write {list}.length",
+	"isEmpty":        "write {list}.length == 0",
+	"toggle":         "write {list} = !{list}",
+	"toString":       "write String({list}), or `${{list}}`",
+	"substring":      "write slice(from, to)",
+	"substr":         "write slice(from, to)",
+	"charAt":         "write at(i)",
+	"replace":        "write replaceAll(part, by)",
 	"forEach":        "write for (x of {list}) ... in a handler, or each x in {list} in a view",
 }

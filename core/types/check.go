@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"sort"
+	"strconv"
 	"strings"
 
 	"lien/core/finding"
@@ -255,9 +256,16 @@ func Shown(got, want Type) Type {
 // conversion says how to turn one type into another.
 func (c *Checker) conversion(x Expr, want Type) string {
 	got := x.Type()
+	if write := c.otherLiteral(x, Under(NonNull(want))); write != "" {
+		return write
+	}
 	switch b := Under(NonNull(want)); {
+	case isFiltered(x) && Assignable(got.(*List).Elem, want):
+		return "write find in place of filter: it gives the first, or null"
 	case len(literals(want)) > 0 && Assignable(NonNull(got), String) && Under(NonNull(got)) == String:
 		return "say its type where it comes from: " + want.String() + orElse(got, want)
+	case isFunc(b) && !isFunc(Under(got)):
+		return "write a callback: x => ..., which names what it is asked about"
 	case b == String && got == Key:
 		return "declare it with the type Key: a key tells things apart, and is never shown"
 	case isList(b) && Assignable(got, b.(*List).Elem):
@@ -281,6 +289,31 @@ func (c *Checker) conversion(x Expr, want Type) string {
 		}
 	}
 	return "write a value of type " + want.String()
+}
+
+// otherLiteral is what to write for a literal that is written as one of another type.
+func (c *Checker) otherLiteral(x Expr, want Type) string {
+	k, ok := x.(*Const)
+	if !ok {
+		return ""
+	}
+	text := c.Scope.Text(x.Span())
+	inner := strings.Trim(text, `"`)
+	_, isNumber := k.Value.(value.Number)
+	_, err := strconv.ParseFloat(inner, 64)
+	switch {
+	case want == String && isNumber:
+		return `write "` + text + `"`
+	case want == Number && err == nil && inner != text, want == Boolean && (text == `"true"` || text == `"false"`):
+		return "write " + inner
+	}
+	return ""
+}
+
+// isFiltered says whether an expression gives the items of a list that a test is true of.
+func isFiltered(x Expr) bool {
+	m, ok := x.(*Method)
+	return ok && m.Name == "filter" && isList(m.Type())
 }
 
 // orElse is what to add for a value that may be null, where that does not fit.
@@ -307,7 +340,9 @@ func (c *Checker) mayBeNull(x Expr, wanted string) {
 	name := "this"
 	f := finding.New("may-be-null", finding.Error, x.Span(), "")
 	if p, ok := pathOf(x); ok {
-		name = p.root.Name() + p.rest
+		if name = p.root.Name() + p.rest; strings.Contains(c.Scope.Text(x.Span()), "?.") {
+			name = c.Scope.Text(x.Span())
+		}
 		if r, ok := x.(*Ref); ok {
 			f.See(r.Symbol.Pos(), "%s is %s here", name, r.Symbol.Type())
 		}
@@ -422,6 +457,11 @@ func (c *Checker) printable(x Expr) {
 
 func isList(t Type) bool {
 	_, ok := Under(t).(*List)
+	return ok
+}
+
+func isFunc(t Type) bool {
+	_, ok := t.(*Func)
 	return ok
 }
 

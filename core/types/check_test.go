@@ -249,7 +249,7 @@ func TestRecords(t *testing.T) {
 		{`{ id: "a", kg: 1, shelf: null, tags: [] }`, ""},
 		{`{ id: "a", kg: 1, shelf: "top", tags: ["x"], note: null }`, ""},
 		{`{ id: "a", kg: 1, shelf: null }`, "its field tags is missing"},
-		{`{ id: 1, kg: 1, shelf: null, tags: [] }`, "id is a string, but this is a number | write `${...}`"},
+		{`{ id: 1, kg: 1, shelf: null, tags: [] }`, "id is a string, but this is a number | write \"1\""},
 		{`{ id: "a", kg: 1, shelf: "mid", tags: [] }`, "shelf is \"top\" | \"low\" | null, but this is \"mid\""},
 		{`{ id: "a", kg: 1, shelf: null, tags: [], colour: "red" }`, "has no field colour"},
 		{`{ id: "a", kgs: 1, shelf: null, tags: [] }`, "did you mean kg?"},

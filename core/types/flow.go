@@ -109,8 +109,13 @@ func (f *Facts) Assume(e Expr, truth bool) *Facts {
 		return f.assumeBinary(e, truth)
 	case *Const:
 	default:
-		if p, ok := pathOf(e); ok {
+		p, ok := pathOf(e)
+		switch {
+		case !ok:
+		case Assignable(e.Type(), Boolean):
 			return f.know(p, Literal{value.Bool(truth)})
+		case truth: // no condition, which is told; it is meant as a test for null
+			return f.exclude(e, Null)
 		}
 	}
 	return f

@@ -47,6 +47,14 @@ func (c *Checker) alike(e *syntax.Binary, x, y Expr, what string) Type {
 		f.Instead("put them into one template: `${...}${...}`; to add numbers, turn the text into one: Number(...) ?? 0")
 		return Any
 	}
+	if e.Op == syntax.Plus && isList(a) {
+		more := c.Scope.Text(e.Y.Span())
+		if isList(b) {
+			more = "..." + more
+		}
+		f.Instead("write a new list: [...%s, %s]", c.Scope.Text(e.X.Span()), more)
+		return a
+	}
 	f.Instead("turn one side into the type of the other")
 	return Any
 }
@@ -199,7 +207,11 @@ func unreached(name string, of Owner) string {
 	if kept := of.Kept(name); kept != "" {
 		return kept
 	}
-	return DidYouMean(name, of.Reachable(), "it has: ")
+	names := of.Reachable()
+	if len(names) == 0 {
+		return "declare it there, and write offers " + name + " in it"
+	}
+	return DidYouMean(name, names, "it has: ")
 }
 
 // comparison says how two values of different types can be compared.
@@ -365,11 +377,16 @@ func (c *Checker) noField(e *syntax.Dotted, t Type) {
 			}
 		}
 	}
+	write, known := "", false
 	if names == nil {
 		names = methodsOf(t)
+		write, known = foreignMethods[name]
 	}
-	c.Errorf("not-in-scope", e.Name.Span(), "%s has no field %s", Article(t), name).
+	f := c.Errorf("not-in-scope", e.Name.Span(), "%s has no field %s", Article(t), name).
 		Instead("%s", DidYouMean(name, names, "it has: "))
+	if known && names != nil {
+		f.Instead("%s", strings.ReplaceAll(write, "{list}", c.Scope.Text(e.X.Span())))
+	}
 }
 
 func (c *Checker) index(e *syntax.Index) Expr {
