@@ -19,7 +19,10 @@ var neverUsed = rule{"never-used", finding.Warning, func(p *pass, report func(so
 			report(m.At, "%s of %s is never used", m.Label, c.Name).Instead("remove it%s", andLinks(m)).Fix = p.without(m)
 		}
 		if len(p.g.Uses[c]) == 0 && !p.roots[c] && !p.contexts[c] && len(p.d.Starts) > 0 {
-			report(c.Syntax.Name.Span(), "%s is never used, and no start mounts it", c.Name).Instead("use it in a view, write start %s, or remove it", c.Name)
+			f := report(c.Syntax.Name.Span(), "%s is never used, and no start mounts it", c.Name).Instead("use it in a view, write start %s, or remove it", c.Name)
+			if c.IsContext {
+				f.Instead("supply it where it is to be: supplies %s; or remove it", c.Name)
+			}
 		}
 	}
 	p.topUnused(report, asked)

@@ -44,6 +44,7 @@ func (p *parser) decls() {
 		if p.is(LParen) && !p.nl() {
 			c.Params = p.params(true)
 		}
+		p.strayInChannel(c)
 		c.At = p.since(start)
 		p.add(c)
 	case "service":
@@ -58,7 +59,7 @@ func (p *parser) decls() {
 		p.add(p.style(start))
 	default:
 		p.at--
-		p.unknownWord(w, declWords, "a declaration")
+		p.unknownDecl(w)
 	}
 }
 
@@ -133,6 +134,7 @@ func (p *parser) typeDecl(start source.Pos) Decl {
 	t := &TypeDecl{Name: p.ident("the type's name")}
 	p.needs(t.Name, Assign, "= and the type")
 	t.Type = p.typ()
+	p.strayType(t)
 	t.At = p.since(start)
 	return t
 }
@@ -173,6 +175,7 @@ func (p *parser) component(start source.Pos, context bool) {
 	}
 	c.At = p.since(start)
 	p.add(c)
+	p.strayInComponent(c.Name)
 	p.block(func() { c.Members = append(c.Members, p.member()) }, "member")
 	c.At = p.since(start)
 }
@@ -225,6 +228,9 @@ func (p *parser) member() Member {
 		return p.style(start)
 	case "view":
 		m := &View{}
+		if p.is(String) || p.is(TemplateWhole) || p.is(TemplateHead) {
+			p.fail("write view { "+p.word()+" }", "what a view shows stands in braces")
+		}
 		m.Body = p.viewBlock()
 		m.At = p.since(start)
 		return m
@@ -430,11 +436,13 @@ func (p *parser) operation() *Operation {
 	if !p.is(Ident) {
 		p.failEntry("write name(): string replies \"...\"", "an operation's name")
 	}
+	p.methodFirst()
 	o := &Operation{Name: &Word{p.here(), p.word()}}
 	p.next()
 	o.Params = p.actionParams(o.Name)
 	o.Result = p.optionalType()
-	for p.is(Ident) && p.peek(1) != LParen {
+	p.strayOperation(o)
+	for p.is(Ident) && p.peek(1) != LParen && !p.methodBegins() {
 		w := p.word()
 		p.next()
 		switch w {
@@ -445,10 +453,12 @@ func (p *parser) operation() *Operation {
 			o.Replies = p.expr()
 		case "after":
 			o.After = p.expr()
+			p.unitBehind(o.After, "after")
 		case "fails":
 			o.Fails = p.exprs()
 		default:
 			p.at--
+			p.byMethod(w)
 			p.unknownWord(w, []string{"by", "replies", "after", "fails"}, "a part of an operation")
 		}
 	}
@@ -462,6 +472,7 @@ func (p *parser) start(at source.Pos) Decl {
 		s.Name = p.textLit("the start's name")
 	}
 	s.Component = p.tag("a component's name")
+	p.strayInStart(s)
 	s.Links, s.Braces = p.links()
 	s.At = p.since(at)
 	return s
@@ -474,6 +485,7 @@ func (p *parser) law(start source.Pos) {
 	if p.acceptWord("on") {
 		l.On = p.textLit("a start's name")
 	}
+	p.strayInLaw(l.Name)
 	l.At = p.since(start)
 	p.add(l)
 	p.block(func() { l.Clauses = append(l.Clauses, p.clause()) }, "clause")
@@ -492,7 +504,7 @@ func (p *parser) clause() *Clause {
 		known = known || w == c.Kind
 	}
 	if !known {
-		p.unknownWord(c.Kind, clauseWords, "a clause of a law")
+		p.unknownClause(c.Kind)
 	}
 	p.next()
 	if c.Kind == "keeps" {
@@ -506,7 +518,7 @@ func (p *parser) clause() *Clause {
 			p.fail(`write them on the same line: samples textbox "Code" ["a", "b"]`, "expected what is typed into the field, but here is the end of the line")
 		}
 	}
-	c.Value = p.expr()
+	c.Value = p.condition()
 	switch c.Kind {
 	case "leads":
 		p.expectWord("to", "before what it leads to")

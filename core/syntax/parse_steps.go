@@ -9,6 +9,9 @@ import (
 
 func (p *parser) scenario(start source.Pos) {
 	s := &Scenario{Name: p.textLit("the scenario's name")}
+	if p.isWord("from") || p.isWord("on") || p.isWord("with") {
+		p.fail("write start \"...\" as its first step, with the name of a start", "where a scenario begins is said by its first step")
+	}
 	s.At = p.since(start)
 	p.add(s)
 	p.block(func() { s.Steps = append(s.Steps, p.step()) }, "step")
@@ -41,6 +44,8 @@ func (p *parser) strayBehind(s *Step) {
 	case p.isWord("times"):
 		p.failAt(at, "write the step once for each time", "a step is done once")
 	case s.Target == nil || s.Target.Start >= p.pos():
+	case p.is(LBrack) && p.peek(1) == Number:
+		p.fail("write "+before+" 2 for the second", "which of several is told by a number behind the name")
 	case p.is(Ident) && IsState(p.word()):
 		count, from := "", s.Target.Start
 		if c := s.Target.Count; c != nil {
@@ -109,7 +114,7 @@ func (p *parser) stepRest(s *Step) {
 			p.next()
 			p.failAt(at, "write wait "+p.word(), "wait takes how long, in milliseconds")
 		}
-		s.Value = p.expr()
+		s.Value = p.condition()
 		p.afterValue(s)
 	case "call":
 		s.Service = p.tag("the root component's name")
@@ -127,6 +132,7 @@ func (p *parser) stepRest(s *Step) {
 		if s.Verb == "fail" && !p.nl() && p.acceptWord("with") {
 			s.Text = p.textLit("what the failure says")
 		}
+		p.strayReply(s)
 	case "shows", "lacks":
 		if p.is(String) && !p.nl() {
 			s.Text = p.textLit("a text")
@@ -173,6 +179,9 @@ func (p *parser) unknownStep(verb string) {
 	at := p.here().Span()
 	if write := otherSteps[verb]; write != "" {
 		p.failAt(at, "write "+write+" in its place", "%s is not the start of a step", verb)
+	}
+	if write := sentences[verb]; write != "" {
+		p.failAt(at, write, "%s is not the start of a step", verb)
 	}
 	start, line := p.pos(), p.at
 	service := p.hyphened()
@@ -268,6 +277,7 @@ func (p *parser) target() *Target {
 	} else {
 		t.Role = w.Text
 	}
+	p.strayTarget(t, start)
 	p.targetRest(t)
 	t.At = p.since(start)
 	return t

@@ -56,6 +56,8 @@ func (p *parser) plainType() Type {
 		return p.recordType()
 	case LParen:
 		return p.funcType()
+	case LBrack:
+		p.listInBrackets()
 	}
 	p.fail("write a type: string, number, boolean, a name, T[], T? or { id: string }", "expected a type, but here is %s", p.found())
 	return nil

@@ -1,0 +1,220 @@
+package syntax
+
+import (
+	"strings"
+
+	"lien/core/source"
+)
+
+// What people write by habit from other languages at the top of a file, in laws and in scenarios.
+
+// inComponent is told of members that stand at the top of a file.
+const inComponent = "it stands in a component, or a context: component name-part { ... }"
+
+// otherDecls are words by which declarations are looked for, with what stands for them here.
+var otherDecls = map[string]string{
+	"interface": "write type Name = { id: string }", "struct": "write type Name = { id: string }", "enum": `write type Name = "a" | "b"`,
+	"class": "write component name-part { ... }", "page": "write component name-part { ... }",
+	"store": "write context name { holds ... }", "provider": "write context name { holds ... }", "model": "write context name { holds ... }",
+	"let": "write const; what changes is held in a component or context: holds x = ...", "var": "write const; what changes is held in a component or context: holds x = ...",
+	"function": "write derives name(n: number) = ...", "func": "write derives name(n: number) = ...", "def": "write derives name(n: number) = ...",
+	"import": "the files of one folder see each other; of another folder write use \"../folder\"", "include": "the files of one folder see each other; of another folder write use \"../folder\"",
+	"export": "leave it out: the files of one folder see each other",
+	"test":   "write scenario \"...\" { ... }", "it": "write scenario \"...\" { ... }", "describe": "write scenario \"...\" { ... }", "given": "write scenario \"...\" { ... }",
+	"invariant": "write law \"...\" { always ... }", "rule": "write law \"...\" { always ... }", "assert": "write law \"...\" { always ... }",
+	"mount": "write start name-part", "render": "write start name-part", "main": "write start name-part", "app": "write start name-part",
+	"event": "write channel name(text: string), or emits in a component", "api": "write service name { ... }",
+	"holds": inComponent, "takes": inComponent, "shares": inComponent, "emits": inComponent, "action": inComponent, "timer": inComponent,
+	"view": inComponent, "supplies": inComponent, "uses": inComponent, "hears": inComponent, "follows": inComponent, "state": inComponent,
+}
+
+// unknownDecl reports a word that begins no declaration.
+func (p *parser) unknownDecl(w string) {
+	if write := otherDecls[w]; write != "" {
+		p.failAt(p.here().Span(), write, "%s is not the start of a declaration", w)
+	}
+	p.unknownWord(w, declWords, "a declaration")
+}
+
+// strayInComponent reports what stands between a component's name and its block.
+func (p *parser) strayInComponent(name *Word) {
+	switch {
+	case p.nl() || p.is(LBrace):
+	case p.is(LParen):
+		p.fail("write takes name: string in its block", "what %s takes stands in its block", name.Text)
+	case p.isWord("extends"), p.isWord("implements"), p.isWord("inherits"), p.isWord("from"):
+		p.fail("use the other one in its view, or uses of a context in its block", "a component is made of others, and extends none")
+	}
+}
+
+// strayInChannel reads what a channel carries without parentheses, and reports a block of one.
+func (p *parser) strayInChannel(c *Channel) {
+	name := c.Name
+	switch {
+	case p.nl():
+	case p.is(Colon):
+		at := p.here()
+		p.next()
+		t := p.typ()
+		c.Params = []*Param{{At: At{at.Start, p.end()}, Name: &Word{at, "text"}, Type: t}}
+		p.instead(p.since(name.Start).Span(), "what a channel brings stands in parentheses, with a name", "write channel "+name.Text+"(text: "+p.textOf(t.Span())+")")
+	case p.is(LBrace):
+		p.fail("leave the block out; in the component that hears it write hears "+name.Text+"(...) { ... }", "a channel does nothing itself")
+	}
+}
+
+// strayInStart reports the name of a start that stands elsewhere than before its component.
+func (p *parser) strayInStart(s *Start) {
+	at := p.here().Span()
+	name, component := "", s.Component.Text
+	switch {
+	case p.nl() || s.Name != nil:
+		return
+	case p.is(Colon) || p.is(Assign):
+		p.next()
+		name, component = component, p.hyphened()
+	case p.isWord("as"):
+		p.next()
+		name = p.word()
+	case p.is(Ident):
+		name = p.word()
+	default:
+		return
+	}
+	p.failAt(at, `write start "`+strings.Trim(name, `"`)+`" `+component, "the name of a start is a text before its component")
+}
+
+// strayInLaw reports a law whose clauses stand in no block.
+func (p *parser) strayInLaw(name *Text) {
+	if p.is(Colon) && !p.nl() {
+		p.fail("write law "+p.textOf(name.Span())+" { always ... }", "the clauses of a law stand in a block")
+	}
+}
+
+// otherClauses are words by which the clauses of laws are looked for, with what stands for them here.
+var otherClauses = map[string]string{
+	"eventually": "write can ... where it is to be possible, leads ... to ... where it is to come", "after": "write leads ... to ...", "whenever": "write leads ... to ...",
+	"once": "write leads ... to ...", "if": "write always !(...) || ...: where the first holds, the second does", "possible": "write can", "reachable": "write can",
+	"invariant": "write always", "ensure": "write always", "must": "write always", "assert": "write always", "require": "write always", "not": "write never", "expect": "write always",
+}
+
+// unknownClause reports a word that begins no clause of a law.
+func (p *parser) unknownClause(w string) {
+	if write := otherClauses[w]; write != "" {
+		p.failAt(p.here().Span(), write, "%s is not the start of a clause of a law", w)
+	}
+	if k := p.peek(1); (k == Dot || k == LParen || precedence[k] > 0) && p.sameLine(1) {
+		start := p.pos()
+		p.condition()
+		at := p.since(start).Span()
+		p.failAt(at, "write always "+p.textOf(at)+", or never, can, turn", "a law says when its condition holds")
+	}
+	p.unknownWord(w, clauseWords, "a clause of a law")
+}
+
+// condition reads a condition, with = as the == that it is meant to be.
+func (p *parser) condition() Expr {
+	x := p.expr()
+	if at := p.here().Span(); p.is(Assign) && !p.nl() {
+		p.instead(at, "= changes a cell, and nothing is changed here", "write ==, which compares").Mend("write ==", at, "==")
+		p.next()
+		y := p.expr()
+		return &Binary{p.since(x.Span().Start), Equal, at.Start, x, y}
+	}
+	return x
+}
+
+// sentences are words of steps that are sentences elsewhere, with what is written here.
+var sentences = map[string]string{
+	"given": "a scenario begins with start \"...\", where a start of this name gives the first values", "when": "write the step alone", "and": "write the step alone",
+	"not": "write lacks in place of not shows", "repeat": "write the steps once for each time", "for": "write the steps once for each time", "loop": "write the steps once for each time",
+}
+
+// strayReply reports a value behind reply, and what a failure says.
+func (p *parser) strayReply(s *Step) {
+	asked := p.file.Slice(s.Service.Start, p.end())
+	switch {
+	case p.lineEnds():
+	case s.Verb == "fail" && p.is(String):
+		p.fail("write fail "+asked+" with "+p.word(), "what a failure says stands behind with")
+	case s.Verb == "reply" && (p.is(LBrack) || p.is(LBrace) || p.is(String) || p.isWord("with")):
+		p.fail("write "+asked+"(...): ... replies ... in the service", "what is replied stands where the service is declared")
+	}
+}
+
+// strayTarget reports how elements are told apart elsewhere: first button, button named "x", button "x"[1].
+func (p *parser) strayTarget(t *Target, start source.Pos) {
+	switch w := p.word(); {
+	case p.nl():
+	case t.Role == "first" || t.Role == "second" || t.Role == "third" || t.Role == "last" || t.Role == "nth":
+		if p.is(Ident) {
+			p.failAt(source.Span{Start: start, End: p.here().Stop}, "write button \"...\" 2 for the second", "which of several is told by a number behind the name")
+		}
+	case p.is(Ident) && p.peek(1) == String && (w == "named" || w == "called" || w == "labelled" || w == "labeled" || w == "text"):
+		head := p.textOf(p.since(start).Span())
+		at := p.here().Span()
+		p.next()
+		p.failAt(at, "write "+head+" "+p.word(), "the name stands right behind the role")
+	}
+}
+
+// strayOperation reports what other languages write of a service's operation.
+func (p *parser) strayOperation(o *Operation) {
+	if at := p.here().Span(); (p.is(Up) || p.is(FatArrow)) && !p.nl() {
+		p.instead(at, "what is answered has its type behind a colon", "write "+o.Name.Text+"(...): ...").Mend("write :", at, ":")
+		p.next()
+		o.Result = p.typ()
+	}
+}
+
+// byMethod reports a method that stands without by.
+func (p *parser) byMethod(w string) {
+	at := p.here().Span()
+	if w == "at" && p.peek(1) == Ident {
+		p.failAt(at, "write by", "how an operation is asked stands behind by")
+	}
+	if isMethod(w) {
+		p.failAt(at, "write by "+strings.ToUpper(w), "how an operation is asked stands behind by")
+	}
+}
+
+// methodBegins says whether an operation begins here with its method: get load().
+func (p *parser) methodBegins() bool {
+	return isMethod(p.word()) && p.peek(1) == Ident && p.sameLine(1) && p.peek(2) == LParen
+}
+
+func isMethod(w string) bool {
+	switch strings.ToUpper(w) {
+	case "GET", "POST", "PUT", "PATCH", "DELETE":
+		return true
+	}
+	return false
+}
+
+// methodFirst reports get load(): ..., where the method stands first.
+func (p *parser) methodFirst() {
+	if p.methodBegins() {
+		p.fail("write "+p.text(p.tokens[p.at+1])+"(...): ... by "+strings.ToUpper(p.word())+" \"/...\"", "how an operation is asked stands behind it")
+	}
+}
+
+// strayType reports unions and lists as other languages write them.
+func (p *parser) strayType(t *TypeDecl) {
+	_, literal := t.Type.(*LiteralType)
+	switch named, _ := t.Type.(*NamedType); {
+	case p.nl():
+	case named != nil && named.Name == "enum" && p.is(LBrace):
+		p.fail(`write "a" | "b"`, "a type of few values is the values themselves")
+	case p.isWord("or"), literal && p.is(Comma):
+		p.fail("write | between", "what may be one or the other is joined by |")
+	}
+}
+
+// listInBrackets reports [string], the type of a list.
+func (p *parser) listInBrackets() {
+	start := p.pos()
+	p.next()
+	of := p.textOf(p.typ().Span())
+	p.accept(RBrack)
+	p.failAt(p.since(start).Span(), "write "+of+"[]", "a list's type is written behind the type of its items")
+}
