@@ -411,8 +411,7 @@ func (v *viewResolver) attribute(e *Element, s *syntax.Link, vs *viewScope) {
 	case v.eventLinked(s):
 		return
 	case !html.IsAttribute(name):
-		v.warnf("not-taken", s.Name.Span(), "HTML has no attribute %s", name).
-			Instead("%s", types.DidYouMean(name, html.Attributes(), "for data of your own, write data-"+name+"; some attributes are: "))
+		v.noAttribute(s)
 	}
 	c := v.checker(v.scope(vs))
 	c.Keys = true
@@ -423,6 +422,37 @@ func (v *viewResolver) attribute(e *Element, s *syntax.Link, vs *viewScope) {
 	x := c.Want(s.Value, want, "the attribute "+name+" is")
 	e.Attrs = append(e.Attrs, &Attr{name, Unit{x, c.Locals}, s})
 	v.knownRole(name, x)
+}
+
+// otherAttributes are names that scripts and style sheets have for what attributes do, with what to write.
+var otherAttributes = map[string]string{
+	"className": "class", "htmlFor": "for",
+}
+
+// noAttribute warns of a link to an attribute that HTML does not have.
+func (v *viewResolver) noAttribute(s *syntax.Link) {
+	name := s.Name.Text
+	f := v.warnf("not-taken", s.Name.Span(), "HTML has no attribute %s", name)
+	value := v.textOf(s.Value)
+	property, isStyle := strings.CutPrefix(name, "style-")
+	near := finding.Nearest(name, html.Attributes())
+	switch {
+	case otherAttributes[name] != "":
+		near = otherAttributes[name]
+		f.Instead("write %s <- %s", near, value).Mend("write "+near, s.Name.Span(), near)
+	case name == "innerText" || name == "textContent" || name == "innerHTML" || name == "text":
+		f.Instead("a node's text stands behind its name: `${%s}`", value)
+	case name == "visible" || name == "show" || name == "shown":
+		f.Instead("write when %s { ... } around the node, or hidden <- !(%[1]s)", value)
+	case isStyle:
+		f.Instead("write style <- `%s: ${%s}`", property, value)
+	case name == "key":
+		f.Instead("what tells items apart stands behind their list: each x in list by x.id { ... }")
+	case near != "":
+		f.Instead("did you mean %s?", near).Mend("write "+near, s.Name.Span(), near)
+	default:
+		f.Instead("%s", types.DidYouMean(name, html.Attributes(), "for data of your own, write data-"+name+"; some attributes are: "))
+	}
 }
 
 // eventLinked reports an event of an element that is linked down, or written as in HTML.

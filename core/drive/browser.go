@@ -18,12 +18,13 @@ type Browser struct {
 	tree    *markup.Tree
 	known   map[int]*markup.Node
 	numbers map[*page.Element]int
-	pressed []int // the point where the mouse pressed last
+	written map[*page.Element]string // their attributes style
+	pressed []int                    // the point where the mouse pressed last
 }
 
 // In is the page that a window of a browser shows.
 func In(s *webdriver.Session) *Browser {
-	return &Browser{session: s, tree: markup.NewTree(), known: map[int]*markup.Node{}, numbers: map[*page.Element]int{}}
+	return &Browser{session: s, tree: markup.NewTree(), known: map[int]*markup.Node{}, numbers: map[*page.Element]int{}, written: map[*page.Element]string{}}
 }
 
 // Open loads the page at an address. No key and no button is held from then on.
@@ -31,7 +32,7 @@ func (b *Browser) Open(url string) error {
 	if err := b.session.LetGo(); err != nil {
 		return err
 	}
-	b.tree, b.known, b.numbers = markup.NewTree(), map[int]*markup.Node{}, map[*page.Element]int{}
+	b.tree, b.known, b.numbers, b.written = markup.NewTree(), map[int]*markup.Node{}, map[*page.Element]int{}, map[*page.Element]string{}
 	return b.session.Go(url)
 }
 
@@ -137,11 +138,20 @@ func (b *Browser) fill(up *markup.Node, from *node, top **page.Layer) {
 	}
 }
 
+// Written is the attribute style of an element, which says in the page that was read what comes of all styles.
+func (b *Browser) Written(el *page.Element) (style string, has bool) {
+	style, has = b.written[el]
+	return style, has
+}
+
 // put adds an element, or puts one back that was there before.
 func (b *Browser) put(up *markup.Node, from *node) *markup.Node {
 	attrs := make([]html.Attribute, 0, len(from.Attrs)+1)
+	written, styled := "", false
 	for _, a := range from.Attrs {
-		if a[0] != "style" { // what style sheets say counts, in the end
+		if a[0] == "style" { // what style sheets say counts, in the end
+			written, styled = a[1], true
+		} else {
 			attrs = append(attrs, html.Attribute{Key: a[0], Val: a[1]})
 		}
 	}
@@ -154,6 +164,9 @@ func (b *Browser) put(up *markup.Node, from *node) *markup.Node {
 		b.known[from.N], b.numbers[&el.Element] = el, from.N
 	} else {
 		el.Put(up, attrs)
+	}
+	if delete(b.written, &el.Element); styled {
+		b.written[&el.Element] = written
 	}
 	props := page.Props{Value: from.Value, Checked: from.Checked, Indeterminate: from.Indeterminate, Open: from.Open, Dirty: true, Typed: from.Bad}
 	el.Restore(props.WithCustom(from.Custom))

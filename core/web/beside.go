@@ -326,8 +326,12 @@ func (p *Pair) lines(of *page.Page, part part) (list []string) {
 func (p *Pair) line(of *page.Page, el *page.Element, part part) string {
 	line := el.Tag()
 	for _, n := range p.names {
-		if el.Has(n) {
-			line += fmt.Sprintf(" %s=%q", n, strings.Join(strings.Fields(el.Get(n)), " "))
+		is, has := el.Attr(n)
+		if n == "style" && of == p.now {
+			is, has = p.in.Written(el)
+		}
+		if has {
+			line += fmt.Sprintf(" %s=%q", n, strings.Join(strings.Fields(is), " "))
 		}
 	}
 	if part == settled && p.unsettled(el) {

@@ -123,6 +123,33 @@ func TestMarks(t *testing.T) {
 	}
 }
 
+// TestStyleAttribute: what an element's attribute style says is there in both, and hides in both.
+func TestStyleAttribute(t *testing.T) {
+	t.Parallel()
+	p := begin(t, openBrowser(t), `component kiln-page {
+  holds width: number = 50
+  holds shown: string = "block"
+  style { .narrow { display: none } }
+  view {
+    button "Widen" { click -> width += 10 }
+    button "Hide" { click -> shown = "none" }
+    div { style <- `+"`width: ${width}%; display: ${shown}`"+`; "Jug" }
+    div.narrow { style <- `+"`width: ${width}%`"+`; "Bowl" }
+    output `+"`${width} ${shown}`"+`
+  }
+}
+start kiln-page
+`)
+	for _, name := range []string{"Widen", "Hide", "Widen"} {
+		if err := p.Press(p.button(t, name), mouse); err != nil { // which compares the attributes, too
+			t.Fatal(err)
+		}
+	}
+	if is := p.output(t); is != "70 none" {
+		t.Errorf("it is %s", is)
+	}
+}
+
 // TestGivenFromOutside: what a page gives an element for a slot is reached by ::slotted, too, also when it is made by a function.
 func TestGivenFromOutside(t *testing.T) {
 	t.Parallel()
