@@ -119,6 +119,10 @@ func (b *Browser) Drag(el, to *page.Element) error {
 
 // Type replaces what a field holds, key by key.
 func (b *Browser) Type(el *page.Element, text string) error {
+	switch el.InputType() {
+	case "date", "time", "month", "week", "datetime-local", "color": // which go by parts, in an order of their user's
+		return b.Put(el, text)
+	}
 	if text == "" {
 		b.session.Activate()
 	}

@@ -239,8 +239,34 @@ func (r *runner) typeInto(s *design.Step, el *page.Element) error {
 	if s.Verb == "type" {
 		text = s.Text.Value
 	}
+	if err := takes(s, el, text); err != nil {
+		return err
+	}
 	r.onText(engine.ElementOf(el), text)
 	return r.page.Type(el, text)
+}
+
+// notTyped is what to write for inputs that no text is typed into.
+var notTyped = map[string]string{
+	"checkbox": "write tick or untick", "radio": "write tick", "range": "write set ... to a number", "file": "write choose",
+	"button": "write press", "submit": "write press", "reset": "write press", "image": "write press",
+}
+
+// asWritten is how fields that are filled by parts hold what they do (HTML, 2.3.5).
+var asWritten = map[string]string{
+	"date": "2026-12-24", "time": "08:30", "month": "2026-12", "week": "2026-W52", "datetime-local": "2026-12-24T08:30", "color": "#aa8833",
+}
+
+// takes tells why a text cannot be typed into a field, or gives nil.
+func takes(s *design.Step, el *page.Element, text string) error {
+	kind := el.InputType()
+	if write := notTyped[kind]; write != "" {
+		return failf(write, "nothing can be typed into %s", describe(s.Target))
+	}
+	if !el.Takes(text) {
+		return failf("write it as in "+quote(asWritten[kind]), "%s holds a %s, and %s is none", describe(s.Target), kind, quote(text))
+	}
+	return nil
 }
 
 // choose picks an option of a select by its name.

@@ -125,6 +125,8 @@ func TestStepsFail(t *testing.T) {
 		{"tick checkbox \"On\"\ntick checkbox \"On\"", "is ticked already", ""},
 		{`type "x" into button "Leave"`, "nothing can be typed", "input or textarea"},
 		{`type "x" into textbox "Fixed"`, "can only be read", "readonly"},
+		{`type "x" into checkbox "On"`, "nothing can be typed", "tick"},
+		{`type "900" into slider "Heat"`, "nothing can be typed", "set"},
 		{`choose "Clear" in combobox "Glaze"`, `does not offer "Clear"`, `"Ash", "Shino", "Tin"`},
 		{`choose "Tin" in combobox "Glaze"`, `the option "Tin" is disabled`, ""},
 		{`focus heading "Steps"`, "cannot have the focus", "tabindex"},
@@ -156,6 +158,23 @@ func TestStepsFail(t *testing.T) {
 		}
 		if f := res.Failure; !strings.Contains(f.Message, c.message) || !strings.Contains(f.Write, c.write) || len(f.Page) == 0 || len(f.State) == 0 {
 			t.Errorf("%s: %s; %s", c.steps, f.Message, f.Write)
+		}
+	}
+}
+
+// TestPartsAsWritten: a field that is filled by parts takes what it can hold, and nothing else.
+func TestPartsAsWritten(t *testing.T) {
+	for kind, is := range asWritten {
+		text := "component a-b {\n  holds at: string = \"\"\n  view { label { \"At\"; input { type <- " + quote(kind) + "; value <-> at } } }\n}\nstart a-b\n"
+		for _, typed := range []string{is, "24.12. at noon"} {
+			d := design.Parse("parts.lien", text+"scenario \"s\" { type "+quote(typed)+" into textbox \"At\"; expect the(a-b).at == "+quote(typed)+" }\n")
+			if d.Failed() {
+				t.Fatal(d.Findings[0].Message)
+			}
+			f := Run(d, nil).Results[0].Failure
+			if (f == nil) != (typed == is) || f != nil && !strings.Contains(f.Write, is) {
+				t.Errorf("%s %q: %+v", kind, typed, f)
+			}
 		}
 	}
 }
