@@ -158,7 +158,7 @@ func grouped(d *design.Design, paths []*links.Path, detail bool) []group {
 		if detail {
 			what += " (" + short(d, p.At) + ")"
 		}
-		if n := len(list) - 1; n >= 0 && list[n].component == p.Component.Name && sameHops(list[n].hops, p.Hops) {
+		if n := len(list) - 1; n >= 0 && list[n].component == p.Component.Name && sameHops(list[n].hops, p.Hops, detail) {
 			if !contains(list[n].whats, what) {
 				list[n].whats = append(list[n].whats, what)
 			}
@@ -178,16 +178,14 @@ func contains(list []string, s string) bool {
 	return false
 }
 
-func sameHops(a, b []links.Hop) bool {
-	if len(a) != len(b) {
-		return false
-	}
-	for i := range a {
-		if a[i] != b[i] {
-			return false
+// sameHops says whether two ways read alike; in detail, whether they go by the same places.
+func sameHops(a, b []links.Hop, detail bool) bool {
+	return slices.EqualFunc(a, b, func(x, y links.Hop) bool {
+		if !detail {
+			x.At, y.At = source.Span{}, source.Span{}
 		}
-	}
-	return true
+		return x == y
+	})
 }
 
 var arrows = map[string]string{"down": "↓", "up": "↑", "tie": "↕", "context": "◦", "call": "·", "slot": "▫", "send": "≈"}

@@ -526,9 +526,12 @@ func (v *viewResolver) ties(e *Element) {
 			want = v.valueType(e, t)
 		}
 		if got := t.Write.Typ; !types.Identical(got, want) && got != types.Any {
-			v.errorf("wrong-type", t.Syntax.Value.Span(), "%s of this %s is %s, but the cell is %s",
+			f := v.errorf("wrong-type", t.Syntax.Value.Span(), "%s of this %s is %s, but the cell is %s",
 				t.Name, e.Tag, types.Article(want), types.Article(got)).
 				Instead("tie a cell of type %s, or link both ways by hand: %s <- ... and input(e) -> ...", want, t.Name)
+			if _, several := got.(*types.List); several && e.Tag == "select" {
+				f.Instead("write check boxes, one for each; or let a form collect them: form named f { select { name <- \"tags\"; multiple <- true; ... } }, and f.values.tags")
+			}
 		}
 	}
 }

@@ -478,14 +478,15 @@ func isPure(e types.Expr) bool {
 // body notes what the statements of a trigger do. What the handlers of an opened
 // component do, these are the trigger of.
 func (b *builder) body(t *Trigger) {
-	var read []design.Effect // what was read for the sake of what the same handler writes is known at its end
-	var writes []*design.Member
+	var read []design.Effect // for whose sake is known at the end
+	var own ownReads
 	defer func() {
 		for _, e := range read {
-			b.askedBy(t, e, writes)
+			b.askedBy(t, e, own)
 		}
 	}()
 	design.Visitor{
+		Stmt: own.stmt,
 		Enter: func(s design.Stmt) bool {
 			_, opens := s.(*design.Open)
 			return !opens
@@ -498,7 +499,7 @@ func (b *builder) body(t *Trigger) {
 				}
 				read = append(read, e)
 			case design.Writes:
-				writes = append(writes, e.Cell())
+				own.writes = append(own.writes, e.Cell())
 				b.write(e.Place, t, e.Value, e.At.Span())
 			case design.Reports:
 				b.Emits[e.Event] = append(b.Emits[e.Event], t)
@@ -517,10 +518,12 @@ func (b *builder) body(t *Trigger) {
 				b.Sends[e.Channel] = append(b.Sends[e.Channel], t)
 				for _, a := range e.Args {
 					b.asked(a, "sent as "+e.Channel.Name)
+					own.told = append(own.told, a.Span())
 				}
 			case design.Asks:
 				for _, a := range e.Args {
 					b.asked(a, "asked of "+e.Operation.Service.Name+"."+e.Operation.Name)
+					own.told = append(own.told, a.Span())
 				}
 			}
 		},
@@ -539,8 +542,35 @@ func (b *builder) calledBySlot(t *Trigger, ref *types.Ref) {
 	b.Calls[m] = append(b.Calls[m], &through)
 }
 
+// ownReads are the places of a handler whose reading is told elsewhere: what is written to a cell, and what decides
+// whether it is, with the cell; what is sent and asked, as that.
+type ownReads struct {
+	told   []source.Span
+	writes []*design.Member
+	values []*design.Assign
+	heads  []source.Span // of conditions, and of the lists that are gone through
+}
+
+func (o *ownReads) stmt(s design.Stmt) {
+	switch s := s.(type) {
+	case *design.Assign:
+		o.values = append(o.values, s)
+	case *design.If:
+		o.heads = append(o.heads, s.Cond.Span())
+	case *design.For:
+		o.heads = append(o.heads, s.List.Span())
+	}
+}
+
+// covers says whether it is told elsewhere that a cell is read at a place.
+func (o *ownReads) covers(m *design.Member, at source.Span) bool {
+	within := func(s source.Span) bool { return s.Start <= at.Start && at.End <= s.End }
+	return slices.ContainsFunc(o.told, within) || slices.Contains(o.writes, m) && (slices.ContainsFunc(o.heads, within) ||
+		slices.ContainsFunc(o.values, func(a *design.Assign) bool { return a.Place.Cell() == m && within(a.Span()) }))
+}
+
 // askedBy notes that what a trigger does reads a member, or a value that comes from one.
-func (b *builder) askedBy(t *Trigger, e design.Effect, writes []*design.Member) {
+func (b *builder) askedBy(t *Trigger, e design.Effect, own ownReads) {
 	switch s := e.Symbol.(type) {
 	case *design.Member:
 		if s.Kind == design.Action || s.Kind == design.Emits || s.Kind == design.Timer {
@@ -555,7 +585,7 @@ func (b *builder) askedBy(t *Trigger, e design.Effect, writes []*design.Member) 
 	}
 	list, via := b.comesFrom(types.NewRef(e.Symbol, e.At.Span()))
 	for _, m := range list {
-		if !slices.Contains(writes, m) { // it is told there already
+		if !own.covers(m, e.At.Span()) {
 			b.Asked[m] = append(b.Asked[m], &Site{b.c, t.words(), e.At.Span(), via[m]})
 		}
 	}

@@ -60,7 +60,7 @@ func TestAskedAndConstant(t *testing.T) {
 	d := design.Parse("every-link.lien", string(text))
 	g := links.Of(d)
 	for cell, want := range map[string][]string{
-		"count":  {"link-page first value of first", "link-page on mount", "link-page sent as news", "line-follow follows n"},
+		"count":  {"link-page first value of first", "link-page on mount", "link-page sent as news", "link-page click on button", "line-follow follows n"},
 		"asked":  {"link-page asked of kiln-log.save"},
 		"memory": {"link-page click on button"},
 		"fold":   nil,
