@@ -36,10 +36,10 @@ type rule struct {
 }
 
 var rules = []rule{toldToNobody, neverReportedAtAll, neverChanged, neverUsed, heldUnseen, asideShown, copyGoesStale, alwaysTogether,
-	workedOut, itemWithoutKey, keysMeet, passedThrough, forwardedThrough, handedToNobody, linkedOneWay,
+	workedOut, itemWithoutKey, keysMeet, passedThrough, forwardedThrough, handedToNobody, linkedOneWay, payloadUnread,
 	keptTwice, itemGoesStale, countedBeside,
 	supplierMissing, sentToNobody, failureUnheard, neverLeaves, neverStops, suppliedAgain, usedNextDoor, chasesItself, turnedAround, neverMade, neverOpened,
-	reachesNothing, classUnstyled, unknownProperty, framesMeet, hidesUnseen, noSuchKey}
+	reachesNothing, classUnstyled, unknownProperty, framesMeet, hidesUnseen, noSuchKey, noSuchID}
 
 // Options set the levels of rules; off leaves one out.
 type Options struct {

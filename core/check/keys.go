@@ -14,7 +14,16 @@ import (
 // its items stays at their places when they move.
 var itemWithoutKey = rule{"item-without-key", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	p.eaches(func(c *design.Component, e *design.Each) {
-		if e.By != nil || !p.changes(e.List.Expr) {
+		place := byPlace(e) && p.keepsState(e.Body)
+		if e.By != nil && !place || !p.changes(e.List.Expr) {
+			return
+		}
+		if place {
+			f := report(e.By.Expr.Span(), "this list changes, but its items are told apart by their place, which keeps their state there").
+				Instead("give the items a field of their own, such as id, and write by %s.id", e.Item.Label)
+			if field := keyField(e.Item.Typ); field != "" {
+				f.Instead("write by %s.%s", e.Item.Label, field).Mend("use "+field+" as the key", e.By.Expr.Span(), e.Item.Label+"."+field)
+			}
 			return
 		}
 		f := report(e.Syntax.Var.Span(), "this list changes, but its items have no key")
@@ -28,6 +37,34 @@ var itemWithoutKey = rule{"item-without-key", finding.Warning, func(p *pass, rep
 			Mend("use "+field+" as the key", source.Span{Start: at, End: at}, " by "+e.Item.Label+"."+field)
 	})
 }}
+
+// byPlace says whether the items of an each are told apart by their index.
+func byPlace(e *design.Each) bool {
+	if e.By == nil || e.Index == nil {
+		return false
+	}
+	ref, ok := e.By.Expr.(*types.Ref)
+	return ok && ref.Symbol == types.Symbol(e.Index)
+}
+
+// keepsState says whether components that are used in nodes, or in these, hold cells.
+func (p *pass) keepsState(nodes []design.Node) (keeps bool) {
+	seen := map[*design.Component]bool{}
+	var v design.Visitor
+	v.Node = func(n design.Node) {
+		u, ok := n.(*design.Use)
+		if !ok || seen[u.Component] {
+			return
+		}
+		seen[u.Component] = true
+		for _, m := range u.Component.Members {
+			keeps = keeps || m.Kind == design.Holds
+		}
+		v.Nodes(u.Component.View)
+	}
+	v.Nodes(nodes)
+	return keeps
+}
 
 // keyField is the field that is a record's key by its name, or "".
 func keyField(t types.Type) string {
@@ -129,7 +166,12 @@ var keysMeet = rule{"keys-meet", finding.Warning, func(p *pass, report func(sour
 	p.eaches(func(c *design.Component, e *design.Each) {
 		dot, ok := byField(e)
 		if e.By != nil && !ok {
-			if ref, item := e.By.Expr.(*types.Ref); item && ref.Symbol == e.Item {
+			if ref, item := e.By.Expr.(*types.Ref); item && ref.Symbol == types.Symbol(e.Item) {
+				if key, at := metKey(fieldOfItems(e.List.Expr, "")); key != nil {
+					report(e.By.Expr.Span(), "two items of this list are %s, but each is its own key", value.Brief(key, 40)).
+						See(at.Start, "the second one").Instead("take one out, or give the items a field of their own, and write by %s.id", e.Item.Label)
+					return
+				}
 				p.givenTwice(e, "", report)
 			}
 		}
@@ -178,7 +220,7 @@ type fieldValue struct {
 	at    source.Span
 }
 
-// fieldOfItems reads a field of the items that a list begins with: a constant,
+// fieldOfItems reads a field of the items that a list begins with, or with "" the items themselves: a constant,
 // data from a file, or the first value of a cell.
 func fieldOfItems(list types.Expr, field string) []fieldValue {
 	switch x := list.(type) {
@@ -209,12 +251,17 @@ func fieldOfData(l *value.List, field string) []fieldValue {
 	for _, item := range l.Items() {
 		if r, ok := item.(*value.Record); ok {
 			out = append(out, fieldValue{value: r.Get(field)})
+		} else if field == "" {
+			out = append(out, fieldValue{value: item})
 		}
 	}
 	return out
 }
 
 func fieldOfLiteral(item types.Expr, field string) fieldValue {
+	if c, ok := item.(*types.Const); ok && field == "" {
+		return fieldValue{c.Value, c.Span()}
+	}
 	if r, ok := item.(*types.RecordOf); ok {
 		if i := slices.Index(r.Names, field); i >= 0 {
 			if c, ok := r.Values[i].(*types.Const); ok {

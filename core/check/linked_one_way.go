@@ -1,13 +1,18 @@
 package check
 
 import (
+	"slices"
+	"strings"
+
 	"lien/core/design"
 	"lien/core/finding"
 	"lien/core/source"
+	"lien/core/types"
+	"lien/core/value"
 )
 
 // linkedOneWay: a component writes what it shares, but a use only links it
-// down, so that what it writes is lost.
+// down, so that what it writes is lost; and so is what a user does to a field that is only linked.
 var linkedOneWay = rule{"linked-one-way", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
@@ -26,5 +31,70 @@ var linkedOneWay = rule{"linked-one-way", finding.Warning, func(p *pass, report 
 				}
 			}
 		}
+		p.fieldsOneWay(c.View, false, report)
 	}
 }}
+
+// fieldsOneWay reports fields whose user changes what is linked down, where nothing hears of it: it goes back at once.
+func (p *pass) fieldsOneWay(nodes []design.Node, heard bool, report reporter) {
+	for _, n := range nodes {
+		switch n := n.(type) {
+		case *design.Element:
+			hears := heard || slices.ContainsFunc(n.Handlers, func(h *design.Handler) bool { return ofFields[h.Name] })
+			if a := userChanges(n); a != nil && !hears {
+				report(a.Syntax.Span(), "what the user does to this %s goes back at once: %s is only linked down", n.Tag, a.Name).
+					Instead("tie it to a cell, %s <-> ...; or hear it, input(e) -> ...; or let it be readonly or disabled", a.Name)
+			}
+			p.fieldsOneWay(n.Children, hears, report)
+		case *design.When:
+			for _, b := range n.Branches {
+				p.fieldsOneWay(b.Body, heard, report)
+			}
+		case *design.Each:
+			p.fieldsOneWay(n.Body, heard, report)
+		case *design.Use:
+			for _, f := range n.Fills {
+				p.fieldsOneWay(f.Body, true, report) // what is around the slot may hear it
+			}
+		case *design.SlotPlace:
+			p.fieldsOneWay(n.Fallback, heard, report)
+		}
+	}
+}
+
+// ofFields are the events by which what a user does to a field may be heard.
+var ofFields = map[string]bool{"input": true, "change": true, "beforeinput": true, "keydown": true, "keyup": true, "click": true, "paste": true, "submit": true}
+
+// userChanges is the link of a property that a user can change, or nil.
+func userChanges(el *design.Element) *design.Attr {
+	kind, link := "", (*design.Attr)(nil)
+	for _, a := range el.Attrs {
+		switch a.Name {
+		case "readonly", "disabled", "inert":
+			return nil
+		case "type":
+			k, _ := a.Unit.Expr.(*types.Const)
+			if k == nil {
+				return nil
+			}
+			text, _ := k.Value.(value.String)
+			kind = strings.ToLower(string(text))
+		case "value", "checked":
+			link = a
+		}
+	}
+	if link == nil || link.Name == "checked" {
+		return link
+	}
+	switch el.Tag {
+	case "textarea", "select":
+		return link
+	case "input":
+		switch kind {
+		case "hidden", "submit", "button", "reset", "image", "checkbox", "radio", "file":
+			return nil
+		}
+		return link
+	}
+	return nil
+}

@@ -94,7 +94,15 @@ var countedBeside = rule{"counted-beside", finding.Warning, func(p *pass, report
 			continue
 		}
 		for _, n := range p.g.Cells() {
-			if n.Owner == list.Owner && types.Identical(n.Type(), types.Number) && sameBodies(p.bodies(n), p.bodies(list)) && p.counts(n, list) {
+			if n.Owner != list.Owner || !types.Identical(n.Type(), types.Number) || !sameBodies(p.bodies(n), p.bodies(list)) {
+				continue
+			}
+			if field := p.sums(n, list); field != "" {
+				report(n.At, "%s adds up %s of what %s holds", n.Label, field, list.Label).
+					See(list.At.Start, "the list is held here").
+					Instead("write derives %s = %s.reduce((sum, x) => sum + x.%s, 0), and remove the assignments", n.Label, list.Label, field)
+			}
+			if p.counts(n, list) {
 				report(n.At, "%s counts what %s holds", n.Label, list.Label).
 					See(list.At.Start, "the list is held here").
 					Instead("write derives %s = %s.length, and remove the assignments", n.Label, list.Label)
@@ -117,6 +125,42 @@ func (p *pass) counts(n, list *design.Member) bool {
 		}
 	}
 	return steps
+}
+
+// sums is the field of a list's items that a cell adds up: it grows by what each new item has there, and begins anew
+// where the list does. It is "" where there is none.
+func (p *pass) sums(n, list *design.Member) (field string) {
+	for _, w := range p.g.Writes[n] {
+		at := slices.IndexFunc(p.g.Writes[list], func(o *links.Write) bool { return o.Trigger.Body == w.Trigger.Body })
+		items, ok := p.g.Writes[list][at].Value.(*types.ListOf)
+		sum, adds := w.Value.(*types.Binary)
+		switch {
+		case ok && resized(items) == begins && p.stepOf(w.Value) == begins:
+		case !ok || !adds || sum.Op != syntax.Plus || resized(items) != grows:
+			return ""
+		default:
+			name := p.fieldOfNew(items, p.d.Text(sum.Y.Span()))
+			if name == "" || field != "" && name != field {
+				return ""
+			}
+			field = name
+		}
+	}
+	return field
+}
+
+// fieldOfNew is the field of the item that a list grows by which is written as this, or "".
+func (p *pass) fieldOfNew(items *types.ListOf, text string) string {
+	for _, it := range items.Items {
+		if r, ok := it.X.(*types.RecordOf); ok && !it.Spread {
+			for i, v := range r.Values {
+				if p.d.Text(v.Span()) == text {
+					return r.Names[i]
+				}
+			}
+		}
+	}
+	return ""
 }
 
 // sizing is what a write does to a number that counts, or to a list.

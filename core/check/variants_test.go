@@ -18,6 +18,100 @@ type variant struct {
 
 var variants = []variant{
 	{
+		name: "a sum beside its list",
+		rule: "counted-beside",
+		text: `type Ware = { id: Key, kg: number }
+component s-page {
+  holds wares: Ware[] = []
+  holds total: number = 0 // <<
+  action add(kg: number) { wares = [...wares, { id: fresh(), kg: kg }]; total = total + kg }
+  view {
+    button "Add" { click -> add(2) }
+    button "None" { click -> { wares = []; total = 0 } }
+    p ` + "`${total}`" + `
+    each w in wares by w.id { p ` + "`${w.kg}`" + ` }
+  }
+}
+start s-page`,
+	},
+	{
+		name: "a sum of something else",
+		text: `type Ware = { id: Key, kg: number }
+component s-page {
+  holds wares: Ware[] = []
+  holds total: number = 0
+  action add(kg: number) { wares = [...wares, { id: fresh(), kg: kg }]; total = total + 2 }
+  view {
+    button "Add" { click -> add(3) }
+    p ` + "`${total}`" + `
+    each w in wares by w.id { p ` + "`${w.kg}`" + ` }
+  }
+}
+start s-page`,
+	},
+	{
+		name: "the place as the key, where items keep something",
+		rule: "item-without-key",
+		text: `type Ware = { id: string, name: string }
+component s-row {
+  takes ware: Ware
+  holds note: string = ""
+  emits drop
+  view { input { aria-label <- "Note"; value <-> note }; p ` + "`${ware.name} ${note}`" + `; button "Drop" { click -> emit drop } }
+}
+component s-page {
+  holds wares: Ware[] = [{ id: "a", name: "jug" }]
+  view { each w at i in wares by i { s-row { ware <- w; drop -> wares = wares.filter(x => x.id != w.id) } } } // <<
+}
+start s-page`,
+	},
+	{
+		name: "the place as the key, where items keep nothing",
+		text: `component s-page {
+  holds lines: string[] = ["a"]
+  view { each l at i in lines by i { p ` + "`${l}`" + ` }; button "Add" { click -> lines = [...lines, "b"] } }
+}
+start s-page`,
+	},
+	{
+		name: "an item twice that is its own key",
+		rule: "keys-meet",
+		text: `component s-page {
+  view { each l in ["a", "b", "a"] by l { p ` + "`${l}`" + ` } } // <<
+}
+start s-page`,
+	},
+	{
+		name: "what is typed goes back",
+		rule: "linked-one-way",
+		text: `component s-page {
+  holds name: string = ""
+  view {
+    input { aria-label <- "Name"; value <- name } // <<
+    input { aria-label <- "Fixed"; value <- name; readonly <- true }
+    input { type <- "submit"; value <- name }
+    form { keydown -> name = "b"; input { aria-label <- "Heard"; value <- name } }
+    button "Set" { click -> name = "a" }
+  }
+}
+start s-page`,
+	},
+	{
+		name: "ids that are worked out may be any",
+		text: `component s-page {
+  view { each l in ["a", "b"] by l { label { for <- "x"; ` + "`${l}`" + ` }; input { id <- ` + "`f-${l}`" + ` } } }
+}
+start s-page`,
+	},
+	{
+		name: "several ids, of which one is there",
+		rule: "no-such-id",
+		text: `component s-page {
+  view { h2 { id <- "head"; "Kilns" }; section { aria-labelledby <- "head hint"; "x" } } // <<
+}
+start s-page`,
+	},
+	{
 		name: "a number that goes up where a list is emptied, and one where two are added",
 		text: `component s-page {
   holds names: string[] = []

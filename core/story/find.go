@@ -205,12 +205,19 @@ func (r *runner) nothing(t *syntax.Target) error {
 	}
 	var names []string
 	longer := ""
-	for _, el := range r.find(bare) {
+	there := r.find(bare)
+	if t.Name != nil { // those of this name, which differ otherwise
+		bare.Name = t.Name
+		if same := r.find(bare); len(same) > 0 {
+			there = same
+		}
+	}
+	for _, el := range there {
 		if t.Name != nil && !html.NamedByContent(aria.Role(el)) && strings.Contains(aria.Text(el), collapse(t.Name.Value)) {
 			return failf("write "+t.Role+" containing "+quote(t.Name.Value), "no %s has the name %s: what it shows is not its name",
 				t.Role, quote(t.Name.Value))
 		}
-		if t.Name != nil && strings.Contains(nameOf(r.finder().page, el), collapse(t.Name.Value)) {
+		if is := nameOf(r.finder().page, el); t.Name != nil && strings.Contains(is, collapse(t.Name.Value)) && is != collapse(t.Name.Value) {
 			longer = fmt.Sprintf("write %s containing %s, or its whole name; ", t.Role, quote(t.Name.Value))
 		}
 		line, _ := Describe(r.finder().page, el)
