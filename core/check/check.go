@@ -39,7 +39,7 @@ var rules = []rule{toldToNobody, neverReportedAtAll, neverChanged, neverUsed, he
 	workedOut, itemWithoutKey, keysMeet, passedThrough, forwardedThrough, handedToNobody, linkedOneWay, payloadUnread,
 	keptTwice, itemGoesStale, countedBeside,
 	supplierMissing, sentToNobody, failureUnheard, neverLeaves, neverStops, suppliedAgain, usedNextDoor, chasesItself, turnedAround, neverMade, neverOpened,
-	reachesNothing, classUnstyled, unknownProperty, framesMeet, hidesUnseen, noSuchKey, noSuchID}
+	reachesNothing, classUnstyled, unknownProperty, framesMeet, hidesUnseen, noSuchKey, noSuchID, idRepeated, neverFocused, neverEqual}
 
 // Options set the levels of rules; off leaves one out.
 type Options struct {

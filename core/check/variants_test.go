@@ -18,6 +18,52 @@ type variant struct {
 
 var variants = []variant{
 	{
+		name: "an id in one of two branches, and in what is used twice",
+		rule: "id-repeated",
+		text: `component s-one { view { p { id <- "one"; "x" } } }
+component s-two { view { p { id <- "two"; "x" } } } // <<
+component s-page {
+  holds on: boolean = false
+  view {
+    when on { s-one } else { s-one }
+    s-two
+    section { s-two }
+    button "Turn" { click -> on = !on }
+  }
+}
+start s-page`,
+	},
+	{
+		name: "keys that are heard around a control, a slot, and what is edited in place",
+		text: `component s-box { view { div { keydown -> log "a"; slot } } }
+component s-in { view { button "x" } }
+component s-page {
+  holds n: number = 0
+  view {
+    div { keydown -> n += 1; s-in }
+    s-box { p "x" }
+    div { keydown -> n += 2; p { contenteditable <- "true"; "x" } }
+    p ` + "`${n}`" + `
+  }
+}
+start s-page`,
+	},
+	{
+		name: "texts that come from elsewhere, and from a start",
+		text: `component s-page {
+  holds mode: string = "idle"
+  holds typed: string = ""
+  view {
+    when mode == "late" { p "late" }
+    when typed == "yes" { p "yes" }
+    input { aria-label <- "Say"; value <-> typed }
+    button "Fire" { click -> mode = "firing" }
+  }
+}
+start s-page
+start "late" s-page { mode = "late" }`,
+	},
+	{
 		name: "a sum beside its list",
 		rule: "counted-beside",
 		text: `type Ware = { id: Key, kg: number }
