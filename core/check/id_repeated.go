@@ -9,6 +9,9 @@ import (
 
 // idRepeated: an id that is always the same stands in what is there several times.
 var idRepeated = rule{"id-repeated", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	if ids, all := p.ids(); all && len(ids) == 0 {
+		return
+	}
 	in := instancesIn(p.d)
 	for _, c := range p.d.Components {
 		several := in.several(c, map[*design.Component]bool{})
