@@ -2,6 +2,7 @@ package check
 
 import (
 	"fmt"
+	"maps"
 	"sort"
 
 	"lien/core/design"
@@ -23,7 +24,7 @@ var alwaysTogether = rule{"always-together", finding.Note, func(p *pass, report 
 		}
 		for i, a := range cells {
 			for _, b := range cells[i+1:] {
-				if sameBodies(p.bodies(a), p.bodies(b)) {
+				if sameBodies(p.bodies(a), p.bodies(b)) && maps.Equal(p.blocks(a), p.blocks(b)) {
 					report(b.At, "%s and %s are always written together", a.Label, b.Label).
 						See(a.At.Start, "%s is held here", a.Label).
 						Instead("hold one record, or work one out from the other%s", joined(a, b))
@@ -51,6 +52,35 @@ func (p *pass) bodies(m *design.Member) map[*design.Body]bool {
 		return nil
 	}
 	return set
+}
+
+// blocks are the blocks of statements that write a cell, those of a condition apart from what is around it.
+func (p *pass) blocks(m *design.Member) map[source.Span]bool {
+	set := map[source.Span]bool{}
+	for _, w := range p.g.Writes[m] {
+		set[innermost(w.Trigger.Body, w.At)] = true
+	}
+	return set
+}
+
+// innermost is the block of a body that a place stands in.
+func innermost(b *design.Body, at source.Span) source.Span {
+	found := b.At
+	design.Visitor{Stmt: func(s design.Stmt) {
+		in := [][]design.Stmt{}
+		switch s := s.(type) {
+		case *design.If:
+			in = [][]design.Stmt{s.Then, s.Else}
+		case *design.For:
+			in = [][]design.Stmt{s.Body}
+		}
+		for _, list := range in {
+			if n := len(list); n > 0 && list[0].Span().Start <= at.Start && at.End <= list[n-1].Span().End {
+				found = source.Span{Start: list[0].Span().Start, End: list[n-1].Span().End} // inner ones come after outer ones
+			}
+		}
+	}}.Body(b)
+	return found
 }
 
 func sameBodies(a, b map[*design.Body]bool) bool {

@@ -9,14 +9,29 @@ import (
 )
 
 // variant is a design with the rule that is found at the line with <<, or a
-// design in which nothing is found.
+// design in which nothing is found above note, and one rule nowhere.
 type variant struct {
-	name string
-	rule string
-	text string
+	name  string
+	rule  string
+	never string
+	text  string
 }
 
 var variants = []variant{
+	{
+		name:  "written by the same handlers, and only one of them under a condition",
+		never: "always-together",
+		text: `component s-page {
+  holds heat: number = 20
+  holds firing: boolean = false
+  view {
+    button "Step" { click -> { heat += 300; if (heat > 900) { firing = false } } }
+    button "Turn" { click -> { if (firing) { firing = false } else { firing = true; heat = 20 } } }
+    p ` + "`${heat} ${firing}`" + `
+  }
+}
+start s-page`,
+	},
 	{
 		name: "an id in one of two branches, and in what is used twice",
 		rule: "id-repeated",
@@ -667,7 +682,7 @@ func TestVariants(t *testing.T) {
 				switch {
 				case f.Rule == v.rule && at.Line == line:
 					hit = true
-				case f.Level > finding.Note:
+				case f.Level > finding.Note, f.Rule == v.never:
 					t.Errorf("%s: %s [%s]", at, f.Message, f.Rule)
 				}
 			}

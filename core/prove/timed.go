@@ -10,6 +10,7 @@ import (
 	"lien/core/design"
 	"lien/core/engine"
 	"lien/core/explore"
+	"lien/core/finding"
 	"lien/core/story"
 	"lien/core/value"
 )
@@ -103,7 +104,7 @@ func (p *prover) timed(s *design.Start) {
 	}
 	p.cut("span: what happens more than %s from the start, and gestures at other moments than right after, and 1 ms before, something is due", p.o.Span)
 	if x.wasCut {
-		p.cut("states: more than %d moments for the laws over time", len(x.moments))
+		p.cut("states: more than %s for the laws over time", finding.Count(len(x.moments), "moment"))
 	}
 }
 
