@@ -31,8 +31,12 @@ func (r *resolver) circles() {
 		renders.visit(c)
 	}
 	for _, circle := range derived.circles {
+		write := "work one of them out from something else"
+		if takesValues(circle[0]) {
+			write = "functions do not call themselves: keep a list whose items name their parent, and filter it; or let each component work out its own part"
+		}
 		r.circle("in-a-circle", circle[0].Pos(), circle[0].Name(), chain(circle, types.Symbol.Name),
-			"%s is worked out from itself: %s", "work one of them out from something else")
+			"%s is worked out from itself: %s", write)
 	}
 	for _, circle := range calls.circles {
 		r.circle("calls-itself", circle[0].Pos(), circle[0].Label, chain(circle, (*Member).Name),
@@ -42,6 +46,17 @@ func (r *resolver) circles() {
 		r.circle("renders-itself", circle[0].Syntax.Name.Start, circle[0].Name, chain(circle, (*Component).TypeName),
 			"%s renders itself without end: %s", "put the inner use into a when or an each")
 	}
+}
+
+// takesValues says whether a symbol is a function.
+func takesValues(s types.Symbol) bool {
+	switch s := s.(type) {
+	case *Function:
+		return len(s.Params) > 0
+	case *Member:
+		return len(s.Sig) > 0
+	}
+	return false
 }
 
 func (r *resolver) circle(rule string, at source.Pos, name, chain, what, write string) {

@@ -29,6 +29,11 @@ var declared = []mistake{
 		rule: "in-a-circle", words: "the type Outer is made of itself", remedy: "Outer[]",
 	},
 	{
+		name: "a function that calls itself",
+		text: "type Part = { id: string, parts: Part[] }\nderives count(p: Part): number = p.parts.reduce((sum, q) => sum + count(q), 1) // <<\n",
+		rule: "in-a-circle", words: "count is worked out from itself", remedy: "name their parent",
+	},
+	{
 		name: "a type that is not there",
 		text: page("holds w: Wares? = null // <<", "p `${w == null}`"),
 		rule: "not-in-scope", words: "there is no type Wares", remedy: "did you mean Ware?",
