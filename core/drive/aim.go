@@ -87,12 +87,30 @@ func (b *Browser) Meets(el *page.Element) (bool, error) {
 // point moves the mouse onto an element and lets it do something there.
 func (b *Browser) point(el *page.Element, does func(a *webdriver.Actions, at aim)) error {
 	at, err := b.aimAt(el)
+	if err == nil && b.Shifts && el != nil {
+		at, err = b.follow(el, at)
+	}
 	if err != nil {
 		return err
 	}
 	a := new(webdriver.Actions).MoveToPoint(at.X, at.Y)
 	does(a, at)
 	return b.perform(a)
+}
+
+// follow moves the mouse onto an element, and again where the element is then, until it stays.
+func (b *Browser) follow(el *page.Element, at aim) (aim, error) {
+	for range 3 {
+		if err := b.perform(new(webdriver.Actions).MoveToPoint(at.X, at.Y)); err != nil {
+			return at, err
+		}
+		next, err := b.aimAt(el)
+		if err != nil || next.X == at.X && next.Y == at.Y {
+			return next, err
+		}
+		at = next
+	}
+	return at, nil
 }
 
 // press is point for what begins with a press, which is no half of a double one with the press before.

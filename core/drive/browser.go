@@ -20,6 +20,9 @@ type Browser struct {
 	numbers map[*page.Element]int
 	written map[*page.Element]string // their attributes style
 	pressed []int                    // the point where the mouse pressed last
+
+	// Shifts says that elements may move as the mouse comes: it goes where the element is then, as people do.
+	Shifts bool
 }
 
 // In is the page that a window of a browser shows.

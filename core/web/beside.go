@@ -146,9 +146,22 @@ func (b *Browser) pairOf(d *design.Design, e *engine.Engine, o Options, but ...s
 	if err != nil {
 		return nil, err
 	}
+	in.Shifts = shifts(d)
 	p := &Pair{Driven: e.Driven(), e: e, b: b, in: in, names: attributes(d)}
 	p.names = slices.DeleteFunc(p.names, func(n string) bool { return slices.Contains(but, n) })
 	return p, p.same()
+}
+
+// shifts says whether a page may change as the mouse comes to an element of it.
+func shifts(d *design.Design) (may bool) {
+	design.Visitor{Node: func(n design.Node) {
+		if el, ok := n.(*design.Element); ok {
+			may = may || slices.ContainsFunc(el.Handlers, func(h *design.Handler) bool {
+				return strings.HasPrefix(h.Name, "mouse") || strings.HasPrefix(h.Name, "pointer")
+			})
+		}
+	}}.Design(d)
+	return may || slices.ContainsFunc(d.Styles, func(s *design.Style) bool { return strings.Contains(d.Set.File(s.Base).Text, ":hover") })
 }
 
 // attributes are the names of those that the design links, but for live properties.
