@@ -106,6 +106,11 @@ func (s *scope) carried(f *finding.Finding, name *syntax.Name) bool {
 		return false
 	}
 	write := ""
+	if h.dom && (name.Text == "value" || name.Text == "checked" || name.Text == "key") {
+		write = h.syntax.Name.Text + "(e)"
+		f.Instead("the event has it: write %s -> ..., and e.%s", write, name.Text)
+		return true
+	}
 	switch e := h.syntax.Name.Text; {
 	case h.dom && (name.Text == "e" || name.Text == "ev" || name.Text == "evt" || name.Text == "event"):
 		write = e + "(" + name.Text + ")"
@@ -161,7 +166,7 @@ var foreigners = map[string]string{
 	"fetch":    "declare a service, and ask it: ask kiln-log.load() { got(list) -> ... }",
 	"Date":     "write now(), which gives milliseconds, in a handler or first value",
 	"parseInt": "write Number(s), which gives null where s is no number", "parseFloat": "write Number(s), which gives null where s is no number",
-	"JSON": "what is shown is put into a template: `${...}`", "focus": "name the element: input named box, and box?.focus()",
+	"range": "write Array.from(3, i => i), which counts from 0", "JSON": "what is shown is put into a template: `${...}`", "focus": "name the element: input named box, and box?.focus()",
 	"preventDefault": "name the event: click(e) -> e.preventDefault()", "prevent": "name the event: click(e) -> e.preventDefault()",
 	"stopPropagation": "name the event: click(e) -> e.stopPropagation()",
 	"navigate":        "a link leads to a page: a { href <- \"/kilns\"; \"Kilns\" }",

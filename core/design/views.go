@@ -10,6 +10,7 @@ import (
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
+	"lien/core/value"
 )
 
 // view resolves what a component shows.
@@ -173,13 +174,49 @@ func (v *viewResolver) each(at syntax.At, s *syntax.Each, vs *viewScope, owner *
 		e.Index = v.local(inner, s.Index, types.Number, e, 1)
 	}
 	if s.By != nil {
-		by := v.unit(inner, s.By, types.Or(types.String, types.Number, types.Boolean, types.Key), "a key is")
-		e.By = &by
+		e.By = v.key(inner, e, s.By)
 	}
 	v.namedLocals(s.Body, inner)
 	e.Body = v.nodes(s.Body, inner, nil)
 	e.Locals = inner.count
 	return e
+}
+
+// key resolves what tells the items of an each apart.
+func (v *viewResolver) key(vs *viewScope, e *Each, by syntax.Expr) *Unit {
+	record, _ := types.Under(e.Item.Typ).(*types.Record)
+	name, bare := by.(*syntax.Name)
+	if record != nil && bare {
+		_, field := record.Field(name.Text)
+		switch sym := v.scope(vs).Lookup(name.Text); {
+		case field && sym == nil:
+			write := e.Item.Label + "." + name.Text
+			v.errorf("not-in-scope", name.Span(), "%s is a field of %s, which is not named", name.Text, e.Item.Label).
+				Instead("write by %s", write).Mend("write "+write, name.Span(), write)
+			return &Unit{Expr: types.Unknown(name.Span())}
+		case sym == types.Symbol(e.Item):
+			f := v.errorf("wrong-type", name.Span(), "a key is a text, number, boolean or Key, but this is %s", types.Article(e.Item.Typ))
+			f.Instead("write by %s.%s", name.Text, plainField(record)).Mend("write its field", source.Span{Start: name.Stop, End: name.Stop}, "."+plainField(record))
+			return &Unit{Expr: types.Unknown(name.Span())}
+		}
+	}
+	unit := v.unit(vs, by, types.Or(types.String, types.Number, types.Boolean, types.Key), "a key is")
+	return &unit
+}
+
+// plainField is the field of a record that tells it apart by its name, or the first that can.
+func plainField(r *types.Record) string {
+	for _, name := range []string{"id", "key"} {
+		if _, ok := r.Field(name); ok {
+			return name
+		}
+	}
+	for _, f := range r.Fields {
+		if types.Assignable(f.Read(), types.Or(types.String, types.Number, types.Key)) {
+			return f.Name
+		}
+	}
+	return "id"
 }
 
 func (v *viewResolver) local(vs *viewScope, w *syntax.Word, t types.Type, e *Each, slot int) *ViewLocal {
@@ -271,6 +308,10 @@ func (v *viewResolver) element(at syntax.At, s *syntax.Element, vs *viewScope) N
 	case !html.IsElement(name) && v.isLost(name):
 	case !html.IsElement(name):
 		names := append(html.Elements(), v.componentNames()...)
+		if write := ofPages[name]; write != "" {
+			v.errorf("not-in-scope", s.Name.Span(), "there is no element %s in a view", name).Instead("%s", write)
+			return nil
+		}
 		v.didYouMean(v.errorf("not-in-scope", s.Name.Span(), "there is no element %s", name), s.Name, names, "for a component, write a name with a hyphen; some elements are: ")
 	}
 	e := &Element{At: at, Tag: name, Syntax: s, Named: v.handle(s, vs)}
@@ -292,6 +333,13 @@ func (v *viewResolver) element(at syntax.At, s *syntax.Element, vs *viewScope) N
 	}
 	v.ties(e)
 	return e
+}
+
+// ofPages are elements of pages around what a view shows, with what stands for them here.
+var ofPages = map[string]string{
+	"script": "a design does all by its handlers; what is outside it asks of a service", "style": "write style { ... } in the component, beside its view",
+	"link": "write style file(\"base.css\") at the top of the file", "head": "leave it out: lien build writes the page around", "html": "leave it out: lien build writes the page around",
+	"body": "leave it out: lien build writes the page around", "meta": "leave it out: lien build writes the page around", "title": "leave it out: lien build writes the page around",
 }
 
 // bareAttribute reports an attribute that stands in a block as HTML has it.
@@ -411,7 +459,9 @@ func (v *viewResolver) attribute(e *Element, s *syntax.Link, vs *viewScope) {
 	case v.eventLinked(s):
 		return
 	case !html.IsAttribute(name):
-		v.noAttribute(s)
+		if v.noAttribute(s); name == "options" || name == "items" {
+			return // of any type
+		}
 	}
 	c := v.checker(v.scope(vs))
 	c.Keys = true
@@ -446,6 +496,8 @@ func (v *viewResolver) noAttribute(s *syntax.Link) {
 		f.Instead("write when %s { ... } around the node, or hidden <- !(%[1]s)", value)
 	case isStyle:
 		f.Instead("write style <- `%s: ${%s}`", property, value)
+	case name == "options" || name == "items":
+		f.Instead("write each x in %s by ... { option { value <- ...; ... } } in its block", value)
 	case name == "key":
 		f.Instead("what tells items apart stands behind their list: each x in list by x.id { ... }")
 	case near != "":
@@ -529,11 +581,29 @@ func (v *viewResolver) ties(e *Element) {
 			f := v.errorf("wrong-type", t.Syntax.Value.Span(), "%s of this %s is %s, but the cell is %s",
 				t.Name, e.Tag, types.Article(want), types.Article(got)).
 				Instead("tie a cell of type %s, or link both ways by hand: %s <- ... and input(e) -> ...", want, t.Name)
+			kind := inputKind(e)
+			switch {
+			case e.Tag == "input" && kind == "" && got == types.Type(types.Number):
+				f.Instead("write type <- \"number\" beside it: then it holds a number")
+			case e.Tag == "input" && (kind == "checkbox" || kind == "radio") && got == types.Type(types.Boolean):
+				f.Instead("write checked <-> %s", v.textOf(t.Syntax.Value)).Mend("tie checked", t.Syntax.Name.Span(), "checked")
+			}
 			if _, several := got.(*types.List); several && e.Tag == "select" {
 				f.Instead("write check boxes, one for each; or let a form collect them: form named f { select { name <- \"tags\"; multiple <- true; ... } }, and f.values.tags")
 			}
 		}
 	}
+}
+
+// inputKind is the type of an input as it is written, or "".
+func inputKind(e *Element) string {
+	for _, a := range e.Attrs {
+		if k, ok := a.Unit.Expr.(*types.Const); ok && a.Name == "type" {
+			text, _ := k.Value.(value.String)
+			return string(text)
+		}
+	}
+	return ""
 }
 
 // valueType is the type that the value of an input, textarea or select has.
@@ -664,8 +734,12 @@ func (v *viewResolver) pass(sc *scope, event string, s *syntax.Pass, sig []types
 	f, ok := types.Under(types.NonNull(fun.Type())).(*types.Func)
 	if !ok || f.Result != types.Void {
 		if m, ok := v.component.byName[v.textOf(s.Target)]; ok && m.Writable() && len(sig) == 1 {
+			carries := sig[0].Name
+			if carries == m.Label { // which would hide the cell
+				carries = "value"
+			}
 			v.errorf("wrong-type", s.Span(), "%s is a cell, and nothing says what becomes of it", m.Label).
-				Instead("write %s -> %s = %s", eventWith(event, sig), m.Label, sig[0].Name)
+				Instead("write %s(%s) -> %s = %[2]s", event, carries, m.Label)
 			return nil
 		}
 		v.errorf("wrong-type", s.Span(), "only an action can stand alone after ->").Instead("write a statement: cell = value, emit e(...), or name(...)")

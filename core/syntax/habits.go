@@ -370,3 +370,57 @@ func (p *parser) countingFor() {
 	}
 	p.failAt(at, "write for (i of Array.from(3, i => i)), which counts from 0", "a for goes through a list")
 }
+
+// operators are words that other languages have for operators.
+var operators = map[string]Kind{"and": And, "or": Or, "is": Equal}
+
+// operator is the operator here, also where a word stands for it between two values.
+func (p *parser) operator() Kind {
+	if !p.is(Ident) || p.nl() {
+		return p.kind()
+	}
+	op, ok := operators[p.word()]
+	if !ok || !p.sameLine(1) {
+		return p.kind()
+	}
+	switch p.peek(1) {
+	case Ident, Number, String, LParen, Not, TemplateWhole, TemplateHead:
+		return op
+	}
+	return p.kind()
+}
+
+// wordFor reports a word that stands for an operator.
+func (p *parser) wordFor(op Kind) {
+	at := p.here().Span()
+	p.instead(at, "there is no operator "+p.word(), "write "+op.String()).Mend("write "+op.String(), at, op.String())
+}
+
+// elseWhen reports elif and its like, which stand for the when of another branch.
+func (p *parser) elseWhen() bool {
+	switch p.word() {
+	case "elif", "elsif", "elseif":
+	default:
+		return false
+	}
+	if !p.is(Ident) || p.nl() {
+		return false
+	}
+	at := p.here().Span()
+	p.instead(at, "another branch is else when", "write else when").Mend("write else when", at, "else when")
+	return true
+}
+
+// restOfList reports what other languages write behind a list that is gone through: a condition, an order.
+func (p *parser) restOfList(e *Each) {
+	list := p.textOf(e.List.Span())
+	switch {
+	case p.nl() || !p.is(Ident):
+	case p.word() == "where" || p.word() == "when" || p.word() == "if":
+		p.next()
+		cond := p.textOf(p.expr().Span())
+		p.fail("write each "+e.Var.Text+" in "+list+".filter("+e.Var.Text+" => "+cond+")", "a list is filtered before it is gone through")
+	case p.word() == "sorted" || p.word() == "order" || p.word() == "ordered" || p.word() == "sort":
+		p.fail("write each "+e.Var.Text+" in "+list+".toSorted((a, b) => ...)", "a list is sorted before it is gone through")
+	}
+}

@@ -93,10 +93,13 @@ func (p *parser) binary(min uint8) Expr {
 	x := p.unary()
 	for n := 0; ; n++ {
 		p.bounded(n)
-		op := p.kind()
+		op := p.operator()
 		prec := precedence[op]
 		if prec == 0 || prec < min {
 			return x
+		}
+		if op != p.kind() {
+			p.wordFor(op)
 		}
 		opPos := p.pos()
 		p.next()
@@ -210,6 +213,16 @@ func (p *parser) operand() Expr {
 	switch p.kind() {
 	case Ident:
 		w := p.word()
+		if w == "new" && p.peek(1) == Ident && p.sameLine(1) {
+			p.fail("write a record, { ... }; the time is now(), a key fresh()", "nothing is made by new")
+		}
+		if w == "not" && p.sameLine(1) && (p.peek(1) == Ident || p.peek(1) == LParen && !p.glued(1)) {
+			at := p.here().Span()
+			p.instead(at, "what is not so is written with !", "write !").Mend("write !", source.Span{Start: at.Start, End: p.file.Pos(int(p.tokens[p.at+1].start))}, "!")
+			p.next()
+			x := p.postfix(p.operand())
+			return &Unary{p.since(at.Start), Not, x}
+		}
 		if k := p.peek(1); w == "if" && p.sameLine(1) && (k == Ident || k == LParen || k == Not) {
 			p.fail("write condition ? one : other", "a value is chosen by ? and :")
 		}

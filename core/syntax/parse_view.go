@@ -117,6 +117,12 @@ func (p *parser) viewKeyword() func() Item {
 		if p.startsFor() {
 			return p.forInView
 		}
+	case "switch", "match":
+		if p.opensHead() {
+			p.next()
+			of := p.textOf(p.expr().Span())
+			p.fail("write when "+of+" == ... { ... } else when ... { ... }", "what is shown is chosen by when")
+		}
 	case "named":
 		if p.peek(1) == Ident && p.sameLine(1) && p.owner != nil {
 			p.next()
@@ -245,6 +251,9 @@ func (p *parser) when() Item {
 		} else {
 			w.Else = p.viewBlock()
 		}
+	} else if p.elseWhen() {
+		w.HasElse = true
+		p.deeper(func() { w.Else = []Item{p.when()} })
 	}
 	w.At = p.since(start)
 	return w
@@ -273,6 +282,7 @@ func (p *parser) each() Item {
 		p.goesThrough()
 		p.countedRange()
 		e.List = p.expr()
+		p.restOfList(e)
 	}
 	if p.acceptWord("by") || p.keyedBy() {
 		e.By = p.expr()
@@ -283,6 +293,7 @@ func (p *parser) each() Item {
 		f := p.instead(open, "each has no parentheses", "write each "+p.textOf(source.Span{Start: open.End, End: shut.Start})+" { ... }").Mend("remove them", open, "")
 		f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: shut})
 	}
+	p.restOfList(e)
 	e.Body = p.viewBlock()
 	if p.is(Ident) && p.word() == "else" && p.peek(1) == LBrace {
 		list := p.textOf(e.List.Span())

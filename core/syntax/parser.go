@@ -287,7 +287,9 @@ func (p *parser) token() string {
 		return "the end of the file"
 	case Ident, Number, String:
 		return "'" + shorten(p.word()) + "'"
-	case TemplateWhole, TemplateHead, TemplateMid, TemplateTail, Sheet:
+	case TemplateMid, TemplateTail:
+		return "the end of ${...}"
+	case TemplateWhole, TemplateHead, Sheet:
 		return k.String() // in words
 	default:
 		return "'" + k.String() + "'"

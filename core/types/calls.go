@@ -91,7 +91,15 @@ func (c *Checker) Args(args []syntax.Expr, at source.Span, params []Param, name 
 
 // ownArgs types the arguments of what belongs to the language.
 func (c *Checker) ownArgs(args []syntax.Expr, at source.Span, params []Param, name string) []Expr {
-	return c.args(args, at, params, name, tooFew)
+	return c.args(args, at, params, name, nil)
+}
+
+// tooMany says how a call is written that has fewer values.
+func tooMany(name string, params []Param, own bool) string {
+	if !own {
+		return "write " + name + Params(params) + ", or let it take more where it is declared"
+	}
+	return "write " + name + "(" + strings.Repeat("..., ", max(0, len(params)-1)) + strings.Repeat("...", min(1, len(params))) + ")"
 }
 
 // tooFew names the value that a call lacks.
@@ -99,7 +107,7 @@ func tooFew(args []syntax.Expr, params []Param, name string) string {
 	return fmt.Sprintf("give %s too: %s%s", params[len(args)].Name, name, Params(params))
 }
 
-// args types arguments; leftOut says what to write where some are missing.
+// args types arguments; leftOut says what to write where some are missing, and is nil for what belongs to the language.
 func (c *Checker) args(args []syntax.Expr, at source.Span, params []Param, name string, leftOut func([]syntax.Expr, []Param, string) string) []Expr {
 	list := make([]Expr, len(args))
 	for i, a := range args {
@@ -111,7 +119,10 @@ func (c *Checker) args(args []syntax.Expr, at source.Span, params []Param, name 
 	}
 	if len(args) > len(params) {
 		c.Errorf("payload-differs", args[len(params)].Span(), "%s takes %s, but %s given", name, finding.Count(len(params), "value"), isAre(len(args))).
-			Instead("write %s%s, or let it take more where it is declared", name, Params(params))
+			Instead("%s", tooMany(name, params, leftOut == nil))
+	}
+	if leftOut == nil {
+		leftOut = tooFew
 	}
 	if len(args) < len(params) && !params[len(args)].Optional {
 		c.Errorf("payload-differs", at, "%s takes %s, but %s given", name, finding.Count(len(params), "value"), isAre(len(args))).
@@ -302,6 +313,7 @@ var foreignMethods = map[string]string{
 	"size":           "write {list}.length",
 	"count":          "write {list}.length",
 	"len":            "write {list}.length",
+	"length":         "it is a field, and no method: write {list}.length",
 	"isEmpty":        "write {list}.length == 0",
 	"toggle":         "write {list} = !{list}",
 	"toString":       "write String({list}), or `${{list}}`",

@@ -264,6 +264,12 @@ func (c *Checker) conversion(x Expr, want Type) string {
 		return "write find in place of filter: it gives the first, or null"
 	case len(literals(want)) > 0 && Assignable(NonNull(got), String) && Under(NonNull(got)) == String:
 		return "say its type where it comes from: " + want.String() + orElse(got, want)
+	case isRecord(got) && Assignable(b, Or(String, Number, Boolean)) && !isEvent(got):
+		return fieldWritten(c.Scope.Text(x.Span()), x, Under(NonNull(got)).(*Record), want)
+	case isEvent(got) && b == String:
+		return "write " + c.Scope.Text(x.Span()) + ".value, or .key of a key"
+	case isEvent(got) && b == Boolean:
+		return "write " + c.Scope.Text(x.Span()) + ".checked"
 	case isFunc(b) && !isFunc(Under(got)):
 		return "write a callback: x => ..., which names what it is asked about"
 	case b == String && got == Key:
@@ -314,6 +320,20 @@ func (c *Checker) otherLiteral(x Expr, want Type) string {
 func isFiltered(x Expr) bool {
 	m, ok := x.(*Method)
 	return ok && m.Name == "filter" && isList(m.Type())
+}
+
+// fieldWritten says which field of a record, which may be null, is of a type that is wanted.
+func fieldWritten(text string, x Expr, r *Record, want Type) string {
+	dot := "."
+	if Nullable(x.Type()) {
+		dot = "?."
+	}
+	for _, f := range r.Fields {
+		if f.Type != Key && Assignable(f.Read(), want) {
+			return "write one of its fields, such as " + text + dot + f.Name
+		}
+	}
+	return "write one of its fields"
 }
 
 // orElse is what to add for a value that may be null, where that does not fit.
@@ -443,7 +463,14 @@ func (c *Checker) template(e *syntax.Template) Expr {
 
 // printable reports what has no text.
 func (c *Checker) printable(x Expr) {
+	t := NonNull(x.Type())
+	if r, ok := Under(t).(*Record); ok {
+		c.Errorf("wrong-type", x.Span(), "%s has no text", Article(t)).Instead("%s", fieldWritten(c.Scope.Text(x.Span()), x, r, Or(String, Number, Boolean)))
+		return
+	}
 	switch t := Widen(c.present(x, "a template prints a value")); {
+	case isFunc(Under(t)):
+		c.Errorf("wrong-type", x.Span(), "a function has no text").Instead("call it where it gives a value: %s(...); an action gives none", c.Scope.Text(x.Span()))
 	case Assignable(t, Or(String, Number, Boolean)):
 	case Under(t) == Key && c.Keys:
 	case Under(t) == Key:
@@ -458,6 +485,21 @@ func (c *Checker) printable(x Expr) {
 func isList(t Type) bool {
 	_, ok := Under(t).(*List)
 	return ok
+}
+
+func isRecord(t Type) bool {
+	_, ok := Under(NonNull(t)).(*Record)
+	return ok
+}
+
+// isEvent says whether a value is what an element reports.
+func isEvent(t Type) bool {
+	r, ok := Under(NonNull(t)).(*Record)
+	if !ok {
+		return false
+	}
+	_, key := r.Field("shiftKey")
+	return key
 }
 
 func isFunc(t Type) bool {

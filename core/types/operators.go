@@ -384,6 +384,9 @@ func (c *Checker) noField(e *syntax.Dotted, t Type) {
 	}
 	f := c.Errorf("not-in-scope", e.Name.Span(), "%s has no field %s", Article(t), name).
 		Instead("%s", DidYouMean(name, names, "it has: "))
+	if isEvent(t) && (name == "target" || name == "currentTarget" || name == "detail") {
+		f.Instead("write %s.value, .checked or .key", c.Scope.Text(e.X.Span()))
+	}
 	if known && names != nil {
 		f.Instead("%s", strings.ReplaceAll(write, "{list}", c.Scope.Text(e.X.Span())))
 	}
