@@ -47,6 +47,7 @@ func TestBuild(t *testing.T) {
 
 // TestBuildAgain: whatever is built is built again in its place, and what was changed by hand since is not.
 func TestBuildAgain(t *testing.T) {
+	t.Parallel()
 	styled := strings.Replace(lamp, "  view {", "  style { button { color: firebrick } }\n  view {", 1)
 	for _, flags := range [][]string{nil, {"--minify"}, {"--one-file"}, {"--one-file", "--minify"}, {"--elements"}, {"--elements", "--minify"}} {
 		dir := t.TempDir()

@@ -99,6 +99,7 @@ func read(t *testing.T, path string) string {
 }
 
 func TestDemo(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	r := shownDemo(t).want(t, 0, "nothing to mend", "6 of 6 scenarios passed", "kiln-room holds chosen", "lien demo --to kiln", "5 steps, the fewest there are")
 	if strings.Contains(r.out, "\x1b[") {
@@ -323,6 +324,7 @@ func TestUsage(t *testing.T) {
 
 // TestBadInput: whatever stands in a file, there is a message with the place.
 func TestBadInput(t *testing.T) {
+	t.Parallel()
 	nested := "component a-b { view { " + strings.Repeat("div { ", 10000) + strings.Repeat("}", 10000) + " } }"
 	cases := []struct{ name, text, words string }{
 		{"binary", "\x7fELF\x00\x01\x02", "a.lien:1:5: error: there is a NUL byte here"},
@@ -404,6 +406,7 @@ var shownDemo = func() func(t *testing.T) result {
 
 // TestSameBytes: the same input gives the same output.
 func TestSameBytes(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	lien(t, dir, "demo", "--to", "kiln")
 	for _, args := range [][]string{{"check", "kiln", "--format", "json"}, {"map", "kiln"}, {"test", "kiln", "--format", "json"}} {

@@ -33,6 +33,7 @@ func quick(t *testing.T, dir string, args ...string) result {
 // TestReadsNothingOutside: what lies outside of the folder that was named, is a link out
 // of it, or is no file, is not read and not quoted, by any command.
 func TestReadsNothingOutside(t *testing.T) {
+	t.Parallel()
 	const data = "type Ware = { name: string }\nconst wares: Ware[] = file(\"%\")\ncomponent a-b { view { p `${wares.length}` } }\nstart a-b\n"
 	outside := t.TempDir()
 	secret := write(t, outside, "secret.txt", "TOP SECRET glaze\n")
@@ -127,6 +128,7 @@ func TestFixesWhatWasNamed(t *testing.T) {
 
 // TestNamesAreNames: characters that are patterns elsewhere are none here.
 func TestNamesAreNames(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	for _, name := range []string{"a[1]", "b*", "c?d", "e{f}", " g", "-h"} {
 		arg := "./" + name
@@ -144,6 +146,7 @@ func TestNamesAreNames(t *testing.T) {
 
 // TestWritesNothingOver: what others made stays, and what was made here is made anew.
 func TestWritesNothingOver(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	design := write(t, dir, "d.lien", small)
 	for _, to := range []string{"h.svg", "h.png", "h.pdf", "h.html"} {

@@ -137,6 +137,7 @@ func within(t *testing.T, dir string, limit time.Duration, args ...string) resul
 // TestStops: a proof that is told to stop, or whose time is up, says what it found so
 // far, also where a single batch of states would take minutes.
 func TestStops(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	write(t, dir, "d.lien", page("holds n: number = 0\naction go() { n = 1 }", many(1500, func(i int) string { return fmt.Sprintf("button \"Go %d\" { click -> n = n + %[1]d }; ", i) })+"p `${n}`"))
 	const long = "action go() { n = (n + Array.from(300000, i => i).filter(i => i % 2 == 0).length) % 1001 }" // it is told to stop inside of this

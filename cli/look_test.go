@@ -19,6 +19,7 @@ func demoIn(t *testing.T) string {
 }
 
 func TestDraw(t *testing.T) {
+	t.Parallel()
 	dir := demoIn(t)
 	for _, test := range []struct {
 		args  []string
@@ -54,6 +55,7 @@ func TestDraw(t *testing.T) {
 }
 
 func TestDrawUsage(t *testing.T) {
+	t.Parallel()
 	dir := demoIn(t)
 	for _, test := range []struct {
 		args []string
@@ -179,6 +181,7 @@ func TestTrySurvivesKeys(t *testing.T) {
 }
 
 func TestReport(t *testing.T) {
+	t.Parallel()
 	dir := demoIn(t)
 	lien(t, dir, "report", "kiln", "--to", "kiln.html", "--states", "200").want(t, 0, "kiln.html", "KB")
 	wantAll(t, read(t, filepath.Join(dir, "kiln.html")), "<!doctype html>", "The journey of kiln-room.chosen", "holds within")
@@ -188,6 +191,7 @@ func TestReport(t *testing.T) {
 }
 
 func TestPicturesAreTheSameAgain(t *testing.T) {
+	t.Parallel()
 	dir := demoIn(t)
 	for _, args := range [][]string{{"--to", "a.png"}, {"--to", "a.pdf"}, {"--to", "a.svg", "--states", "confirm-unload"}} {
 		lien(t, dir, append([]string{"draw", "kiln"}, args...)...).want(t, 0)

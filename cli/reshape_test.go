@@ -136,6 +136,7 @@ start kiln-page
 
 // TestCompare: two designs, and a design and what git had of it.
 func TestCompare(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	write(t, dir, "a/fold.lien", folding)
 	write(t, dir, "b/fold.lien", strings.ReplaceAll(folding, `"Stoneware"`, `"Porcelain"`))

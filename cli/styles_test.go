@@ -86,6 +86,7 @@ func TestStyles(t *testing.T) {
 
 // TestStylesInABrowser: what a screen hides is hidden in a browser, too.
 func TestStylesInABrowser(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	write(t, dir, "rack.lien", `component rack-page {
   style {

@@ -52,6 +52,7 @@ law "it may wait" { can waiting(kiln-log.load) }
 // TestProveTells: reductions are named and can be turned off, cuts and verdicts
 // are told apart in every format, and what is not heard is found.
 func TestProveTells(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	write(t, dir, "board.lien", strings.ReplaceAll(board, "~", "`"))
 	r := lien(t, dir, "prove", "board.lien", "--explain", "--states", "3000", "--span", "20s")
