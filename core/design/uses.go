@@ -135,7 +135,7 @@ func (v *viewResolver) tiedPlace(sc *scope, s *syntax.Link) *Place {
 	b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc), tying: true}
 	before := len(v.d.Findings)
 	place := b.place(s.Value)
-	if place == nil && len(v.d.Findings) == before {
+	if place == nil && len(v.d.Findings) == before && !v.isLost(rootName(s.Value)) {
 		v.errorf("wrong-direction", s.Value.Span(), "this is worked out, so nothing can be written to it").
 			Instead("tie a cell, a path in one, or a derives with set; or link it one way: %s <- ...", s.Name.Text)
 	}

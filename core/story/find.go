@@ -194,6 +194,20 @@ func (r *runner) one(t *syntax.Target) (*page.Element, error) {
 		"there are %d of %s; a step acts on one", len(list), describe(t))
 }
 
+// namedOtherwise reports that a text is asked for as the name of an element whose name it never is, but which shows it;
+// if nameless, of one that has no name at all.
+func (r *runner) namedOtherwise(t *syntax.Target, nameless bool) error {
+	for _, el := range r.find(&syntax.Target{Role: t.Role, Component: t.Component, Class: t.Class}) {
+		if nameless && nameOf(r.finder().page, el) != "" {
+			continue
+		}
+		if !html.NamedByContent(aria.Role(el)) && strings.Contains(aria.Text(el), collapse(t.Name.Value)) {
+			return failf("write "+t.Role+" containing "+quote(t.Name.Value), "no %s has the name %s: what it shows is not its name", t.Role, quote(t.Name.Value))
+		}
+	}
+	return nil
+}
+
 // nothing says that a target is not there, and what is there instead.
 func (r *runner) nothing(t *syntax.Target) error {
 	bare := &syntax.Target{Role: t.Role, Component: t.Component, Class: t.Class}
@@ -202,6 +216,11 @@ func (r *runner) nothing(t *syntax.Target) error {
 	}
 	if t.In != nil && len(r.find(t.In)) == 0 {
 		return r.nothing(t.In)
+	}
+	if t.Name != nil {
+		if err := r.namedOtherwise(t, false); err != nil {
+			return err
+		}
 	}
 	var names []string
 	longer := ""
@@ -213,10 +232,6 @@ func (r *runner) nothing(t *syntax.Target) error {
 		}
 	}
 	for _, el := range there {
-		if t.Name != nil && !html.NamedByContent(aria.Role(el)) && strings.Contains(aria.Text(el), collapse(t.Name.Value)) {
-			return failf("write "+t.Role+" containing "+quote(t.Name.Value), "no %s has the name %s: what it shows is not its name",
-				t.Role, quote(t.Name.Value))
-		}
 		if is := nameOf(r.finder().page, el); t.Name != nil && strings.Contains(is, collapse(t.Name.Value)) && is != collapse(t.Name.Value) {
 			longer = fmt.Sprintf("write %s containing %s, or its whole name; ", t.Role, quote(t.Name.Value))
 		}

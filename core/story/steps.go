@@ -487,6 +487,8 @@ func (r *runner) look(s *design.Step) error {
 	case !want && len(found) > 0:
 		line, _ := Describe(r.now, found[0])
 		return failf("see the page below", "the page has %s", line)
+	case !want && t.Name != nil:
+		return r.namedOtherwise(t, true)
 	}
 	return nil
 }

@@ -139,6 +139,7 @@ func TestStepsFail(t *testing.T) {
 		{`lacks "Steps"`, `the page shows "Steps"`, ""},
 		{`shows 4 listitem`, "there are 3 of listitem", ""},
 		{`lacks 3 listitem`, "there are 3 of listitem", ""},
+		{`lacks listitem "a"`, "what it shows is not its name", "listitem containing"},
 		{`lacks heading "Steps"`, `the page has heading "Steps"`, ""},
 		{`shows pressed button "Leave"`, `there is no pressed button "Leave"`, ""},
 		{`shows textbox "Name" holding "x"`, `textbox "Name" holding "x"`, `holding ""`},

@@ -164,7 +164,11 @@ func (p *parser) afterValue(s *Step) {
 	case s.Verb == "wait":
 		p.unitBehind(s.Value, "wait")
 	case name && p.is(String) && p.sameLine(0):
-		p.failAt(source.Span{Start: role.Start, End: p.here().Stop}, "write shows "+role.Text+" "+p.word(), "expect takes a condition; what the page shows is told by shows")
+		by := " "
+		if !html.NamedByContent(role.Text) {
+			by = " containing "
+		}
+		p.failAt(source.Span{Start: role.Start, End: p.here().Stop}, "write shows "+role.Text+by+p.word(), "expect takes a condition; what the page shows is told by shows")
 	}
 }
 
