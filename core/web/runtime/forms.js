@@ -180,10 +180,10 @@ export function touchBy(inst, name) {
   if (name === inst.comp.field && now.event) note(inst);
 }
 
-/** The form that an event on an element resets, or nothing. No form leads to another page, and fields get the values that they had at first, whatever attributes say. */
+/** The form that an event on an element resets, or nothing. No form leads to another page, but it may shut a dialog; fields get the values that they had at first, whatever attributes say. */
 export function resetsForm(e, el) {
   const resets = e.type === "reset" && el?.dom.localName === "form";
-  if (resets || el && e.type === "submit") e.preventDefault();
+  if (resets || el && e.type === "submit" && (e.submitter?.formMethod || e.target.method) !== "dialog") e.preventDefault();
   return resets && el;
 }
 

@@ -35,9 +35,9 @@ export function open(own, at, component, t, modal = false) {
   now.opening.push({ inst: own[IN], block: at, component, t, modal });
 }
 
-/** Brings what is open up to date, when the page is. */
+/** Brings what is open up to date, when the page is: what is on top is closed first, and gives the focus back to what is below. */
 export function openAll() {
-  for (const o of openings) if (!o.block.gone && (o.closed || o.openedBy.gone)) close(o);
+  for (const o of openings.toReversed()) if (!o.block.gone && o.ends()) close(o);
   for (const o of now.opening.splice(0)) if (!o.inst.gone) opened(o);
 }
 
