@@ -48,6 +48,9 @@ func acted(e *engine.Engine, s *engine.Cause, target string) string {
 		if s.Text == "" {
 			return "clear " + target
 		}
+		if s.Element.InputType() == "file" {
+			return "choose " + quoted(s.Text) + " in " + target
+		}
 		return "type " + quoted(s.Text) + " into " + target
 	case engine.Choose:
 		for _, o := range s.Element.Options() {
