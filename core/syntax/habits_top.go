@@ -3,6 +3,7 @@ package syntax
 import (
 	"strings"
 
+	"lien/core/html"
 	"lien/core/source"
 )
 
@@ -150,6 +151,12 @@ func (p *parser) strayTarget(t *Target, start source.Pos) {
 		if p.is(Ident) {
 			p.failAt(source.Span{Start: start, End: p.here().Stop}, "write button \"...\" 2 for the second", "which of several is told by a number behind the name")
 		}
+	case p.is(Ident) && html.IsRole(w) && !html.IsRole(t.Role) && !strings.Contains(t.Role, "-"):
+		write := "the states are: " + joinWords(stateWords)
+		if is, ok := strings.CutPrefix(t.Role, "un"); ok && IsState(is) {
+			write = "write lacks " + is + " " + w + ", or shows and another state"
+		}
+		p.failAt(source.Span{Start: start, End: p.end()}, write, "there is no state %s", t.Role)
 	case p.is(Ident) && p.peek(1) == String && (w == "named" || w == "called" || w == "labelled" || w == "labeled" || w == "text"):
 		head := p.textOf(p.since(start).Span())
 		at := p.here().Span()

@@ -66,6 +66,7 @@ func TestMistakes(t *testing.T) {
 		{"scenario \"s\" { type \"a\" textbox \"x\" }", "1:25", "expected 'into'", "write into"},
 		{"component a-b {\n  view { p \"x\" }\ncomponent c-d { view { p \"y\" } }\nlaw \"l\" { always true }", "1:15", "this { is never closed", "close it with }"},
 		{"scenario s { }", "1:10", "expected the scenario's name", `"..."`},
+		{"scenario \"s\" { shows unchecked checkbox \"a\" }", "1:22", "there is no state unchecked", "lacks checked checkbox"},
 		{"law \"l\" { alway x }", "1:11", "alway is not the start of a clause", "did you mean always?"},
 	} {
 		set := source.NewSet()
