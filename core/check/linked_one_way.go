@@ -14,6 +14,10 @@ import (
 // linkedOneWay: a component writes what it shares, but a use only links it
 // down, so that what it writes is lost; and so is what a user does to a field that is only linked.
 var linkedOneWay = rule{"linked-one-way", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	around := map[*design.Component]bool{}
+	for _, c := range p.d.Components {
+		heardAround(c.View, false, around)
+	}
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
 			if m.Kind != design.Shares || len(p.g.Journey(m).Changed) == 0 {
@@ -31,7 +35,7 @@ var linkedOneWay = rule{"linked-one-way", finding.Warning, func(p *pass, report 
 				}
 			}
 		}
-		p.fieldsOneWay(c.View, false, report)
+		p.fieldsOneWay(c.View, around[c], report)
 	}
 }}
 
@@ -40,7 +44,7 @@ func (p *pass) fieldsOneWay(nodes []design.Node, heard bool, report reporter) {
 	for _, n := range nodes {
 		switch n := n.(type) {
 		case *design.Element:
-			hears := heard || slices.ContainsFunc(n.Handlers, func(h *design.Handler) bool { return ofFields[h.Name] })
+			hears := heard || hearsFields(n)
 			if a := userChanges(n); a != nil && !hears {
 				report(a.Syntax.Span(), "what the user does to this %s goes back at once: %s is only linked down", n.Tag, a.Name).
 					Instead("tie it to a cell, %s <-> ...; or hear it, input(e) -> ...; or let it be readonly or disabled", a.Name)
@@ -60,6 +64,37 @@ func (p *pass) fieldsOneWay(nodes []design.Node, heard bool, report reporter) {
 			p.fieldsOneWay(n.Fallback, heard, report)
 		}
 	}
+}
+
+// heardAround notes the components of which something around hears what is done to their fields: events go outwards
+// through all that is around.
+func heardAround(nodes []design.Node, heard bool, around map[*design.Component]bool) {
+	for _, n := range nodes {
+		switch n := n.(type) {
+		case *design.Element:
+			heardAround(n.Children, heard || hearsFields(n), around)
+		case *design.When:
+			for _, b := range n.Branches {
+				heardAround(b.Body, heard, around)
+			}
+		case *design.Each:
+			heardAround(n.Body, heard, around)
+		case *design.SlotPlace:
+			heardAround(n.Fallback, heard, around)
+		case *design.Use:
+			if heard && !around[n.Component] {
+				around[n.Component] = true
+				heardAround(n.Component.View, true, around)
+			}
+			for _, f := range n.Fills {
+				heardAround(f.Body, heard, around)
+			}
+		}
+	}
+}
+
+func hearsFields(el *design.Element) bool {
+	return slices.ContainsFunc(el.Handlers, func(h *design.Handler) bool { return ofFields[h.Name] })
 }
 
 // ofFields are the events by which what a user does to a field may be heard.

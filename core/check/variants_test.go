@@ -19,6 +19,16 @@ type variant struct {
 
 var variants = []variant{
 	{
+		name: "a field that is heard by what is around its component",
+		text: `component s-box { takes on: boolean; view { label { input { type <- "checkbox"; checked <- on }; "On" } } }
+component s-row { takes on: boolean; view { div { s-box { on <- on } } } }
+component s-page {
+  holds on: boolean = false
+  view { fieldset { change -> on = !on; s-row { on <- on } } }
+}
+start s-page`,
+	},
+	{
 		name:  "written by the same handlers, and only one of them under a condition",
 		never: "always-together",
 		text: `component s-page {
