@@ -96,6 +96,7 @@ var braces = regexp.MustCompile(`(?:^|[^$\\])\{([A-Za-z_]\w*)((?:\.\w+)*)\}`)
 func (v *viewResolver) bareBraces(vs *viewScope, e syntax.Expr) {
 	at := e.Span()
 	text := v.textOf(e)
+	v.bareDollars(vs, at, text)
 	if strings.Count(text, "{") == strings.Count(text, "${") { // as nearly always
 		return
 	}
@@ -111,6 +112,28 @@ func (v *viewResolver) bareBraces(vs *viewScope, e syntax.Expr) {
 		if strings.HasPrefix(text, "`") {
 			here := at.Start + source.Pos(open)
 			f.Mend("write $", source.Span{Start: here, End: here}, "$")
+		}
+	}
+}
+
+// dollars are names behind $ without braces.
+var dollars = regexp.MustCompile(`(?:^|[^\\$\w])\$([A-Za-z_]\w*)`)
+
+// bareDollars tells of $name in a text where that is a value: it lacks its braces.
+func (v *viewResolver) bareDollars(vs *viewScope, at source.Span, text string) {
+	if strings.Count(text, "$") == strings.Count(text, "${") { // as nearly always
+		return
+	}
+	for _, m := range dollars.FindAllStringSubmatchIndex(text, -1) {
+		name := text[m[2]:m[3]]
+		if v.scope(vs).Lookup(name) == nil {
+			continue
+		}
+		here := source.Span{Start: at.Start + source.Pos(m[2]), End: at.Start + source.Pos(m[3])}
+		f := v.warnf("quoted-template", source.Span{Start: here.Start - 1, End: here.End}, "$%s is text here: a value in a text stands in braces", name).
+			Instead("write ${%s}, between backquotes", name)
+		if strings.HasPrefix(text, "`") {
+			f.Mend("write braces", here, "{"+name+"}")
 		}
 	}
 }
