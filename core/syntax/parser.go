@@ -551,3 +551,12 @@ var stateWords = []string{"checked", "mixed", "pressed", "expanded", "collapsed"
 
 // IsState says whether w is one of the states that steps may ask for.
 func IsState(w string) bool { return slices.Contains(stateWords, w) }
+
+// instead reports what is written at a place, with what to write instead.
+func (p *parser) instead(at source.Span, message, write string) *finding.Finding {
+	f := finding.New("unreadable", finding.Error, at, "%s", message).Instead("%s", write)
+	p.report(f)
+	return f
+}
+
+func (p *parser) textOf(at source.Span) string { return p.file.Slice(at.Start, at.End) }

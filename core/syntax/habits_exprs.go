@@ -1,0 +1,108 @@
+package syntax
+
+import (
+	"regexp"
+	"strings"
+
+	"lien/core/finding"
+	"lien/core/source"
+)
+
+// What people write where a value stands as other languages have it.
+
+// changedInCallback reports = in a callback where a comparison is meant, or a record with another field.
+func (p *parser) changedInCallback(a *Arrow) {
+	at := p.here().Span()
+	switch p.callee {
+	case "find", "filter", "some", "every", "findIndex", "findLast":
+		if p.is(Assign) {
+			p.failAt(at, "write ==, which compares", "a callback works out a value, and changes nothing")
+		}
+	case "map":
+		d, ok := a.Body.(*Dotted)
+		if !ok || !p.is(Assign) {
+			return
+		}
+		p.next()
+		value := p.textOf(p.expr().Span())
+		p.failAt(at, "write ({ ..."+p.textOf(d.X.Span())+", "+d.Name.Text+": "+value+" })", "a callback works out a value, and changes nothing")
+	}
+}
+
+// argument reads an argument, and x -> ... as the callback that it is meant to be.
+func (p *parser) argument() Expr {
+	x := p.expr()
+	name, ok := x.(*Name)
+	if !ok || !p.is(Up) {
+		return x
+	}
+	at := p.here().Span()
+	p.instead(at, "a callback is written with =>", "write "+name.Text+" => ...").Mend("write =>", at, "=>")
+	p.next()
+	w := &Word{At: name.At, Text: name.Text}
+	a := &Arrow{Params: []*Param{{At: name.At, Name: w}}, Body: p.expr()}
+	a.At = p.since(name.Start)
+	return a
+}
+
+// operators are words that other languages have for operators.
+var operators = map[string]Kind{"and": And, "or": Or, "is": Equal}
+
+// operator is the operator here, also where a word stands for it between two values.
+func (p *parser) operator() Kind {
+	if !p.is(Ident) || p.nl() {
+		return p.kind()
+	}
+	op, ok := operators[p.word()]
+	if !ok || !p.sameLine(1) {
+		return p.kind()
+	}
+	switch p.peek(1) {
+	case Ident, Number, String, LParen, Not, TemplateWhole, TemplateHead:
+		return op
+	}
+	return p.kind()
+}
+
+// wordFor reports a word that stands for an operator.
+func (p *parser) wordFor(op Kind) {
+	at := p.here().Span()
+	p.instead(at, "there is no operator "+p.word(), "write "+op.String()).Mend("write "+op.String(), at, op.String())
+}
+
+// holes are values in a template, as they stand in quotes.
+var holes = regexp.MustCompile(`(?:^|[^\\\\])\$\{[^{}"]+\}`)
+
+// quotedTemplate tells of ${...} in plain quotes, where it is a text.
+func (p *parser) quotedTemplate(lit string, at source.Span) {
+	if len(lit) < 2 || !strings.Contains(lit, "${") || !holes.MatchString(lit[1:len(lit)-1]) {
+		return
+	}
+	body := strings.ReplaceAll(strings.ReplaceAll(lit[1:len(lit)-1], "`", "\\`"), `\"`, `"`)
+	const what = "${...} is no value between double quotes"
+	last := body[strings.LastIndex(body, "${"):]
+	ends := "write the whole text between backquotes: the quote inside of " + strings.TrimSpace(last) + " ends it"
+	if !strings.Contains(last, "}") && p.glued(1) {
+		p.failAt(at, ends, what) // what comes next was meant as a part of it
+	}
+	f := finding.New("quoted-template", finding.Warning, at, what)
+	p.report(f)
+	if !strings.Contains(last, "}") {
+		f.Instead("%s", ends)
+		return
+	}
+	f.Instead("write it between backquotes: `%s`; for the text itself, \\${", body).
+		Mend("write backquotes", at, "`"+body+"`")
+}
+
+// condition reads a condition, with = as the == that it is meant to be.
+func (p *parser) condition() Expr {
+	x := p.expr()
+	if at := p.here().Span(); p.is(Assign) && !p.nl() {
+		p.instead(at, "= changes a cell, and nothing is changed here", "write ==, which compares").Mend("write ==", at, "==")
+		p.next()
+		y := p.expr()
+		return &Binary{p.since(x.Span().Start), Equal, at.Start, x, y}
+	}
+	return x
+}

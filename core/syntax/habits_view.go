@@ -1,0 +1,561 @@
+package syntax
+
+import (
+	"regexp"
+	"strings"
+
+	"lien/core/finding"
+	"lien/core/html"
+	"lien/core/source"
+)
+
+// What people write in views as other languages have it: behind a node, in brackets, behind a colon.
+
+// itemInParens reads (w, i) as w at i.
+func (p *parser) itemInParens(e *Each) bool {
+	if !p.is(LParen) || p.peek(1) != Ident || p.peek(2) != Comma || p.peek(3) != Ident || p.peek(4) != RParen {
+		return false
+	}
+	start := p.pos()
+	p.next()
+	e.Var = p.ident("a name for the item")
+	p.next()
+	e.Index = p.ident("a name for the index")
+	p.next()
+	write := e.Var.Text + " at " + e.Index.Text
+	p.instead(p.since(start).Span(), "an item and its index stand without parentheses", "write "+write).Mend("write at", p.since(start).Span(), write)
+	return true
+}
+
+// countedRange reports a number, or a range of numbers, where an each has its list.
+func (p *parser) countedRange() {
+	if !p.is(Number) || p.peek(1) != LBrace && p.peek(1) != Dot && !(p.peek(1) == Ident && p.sameLine(1)) {
+		return
+	}
+	start, last := p.pos(), p.word()
+	for p.is(Number) || p.is(Dot) {
+		last = p.word()
+		p.next()
+	}
+	p.failAt(p.since(start).Span(), "write Array.from("+last+", i => i), which counts from 0", "an each goes through a list")
+}
+
+// markup reports an element that is written as in HTML.
+func (p *parser) markup() {
+	if !p.is(Less) || p.peek(1) != Ident {
+		return
+	}
+	start := p.pos()
+	p.next()
+	name := p.tagHere()
+	p.failAt(p.since(start).Span(), "write "+name.Text+` "text", or `+name.Text+" { ... }", "an element is written without < >")
+}
+
+// joinedText reports "text" + value behind a node.
+func (p *parser) joinedText(head string) {
+	p.next()
+	start := p.pos()
+	p.expr()
+	at := source.Span{Start: start, End: p.end()}
+	node, text, _ := strings.Cut(head, `"`)
+	p.failAt(at, "write "+node+"`"+strings.TrimSuffix(text, `"`)+"${"+p.textOf(at)+"}`", "a text and a value stand in one template")
+}
+
+// statementInView reports a statement where a view has its nodes.
+func (p *parser) statementInView(from source.Pos) {
+	p.postfix(&Name{At: At{from, p.pos()}})
+	if k := p.kind(); k == Assign || k == PlusAssign || k == MinusAssign {
+		p.next()
+		p.expr()
+	}
+	at := source.Span{Start: from, End: p.end()}
+	p.failAt(at, "write event -> { "+p.textOf(at)+" }, with all that the event does in the braces", "what is done stands behind the -> of an event")
+}
+
+// elseWhen reports elif and its like, which stand for the when of another branch.
+func (p *parser) elseWhen() bool {
+	switch p.word() {
+	case "elif", "elsif", "elseif":
+	default:
+		return false
+	}
+	if !p.is(Ident) || p.nl() {
+		return false
+	}
+	at := p.here().Span()
+	p.instead(at, "another branch is else when", "write else when").Mend("write else when", at, "else when")
+	return true
+}
+
+// restOfList reports what other languages write behind a list that is gone through: a condition, an order.
+func (p *parser) restOfList(e *Each) {
+	list := p.textOf(e.List.Span())
+	switch {
+	case p.nl() || !p.is(Ident):
+	case p.word() == "where" || p.word() == "when" || p.word() == "if":
+		p.next()
+		cond := p.textOf(p.expr().Span())
+		p.fail("write each "+e.Var.Text+" in "+list+".filter("+e.Var.Text+" => "+cond+")", "a list is filtered before it is gone through")
+	case p.word() == "sorted" || p.word() == "order" || p.word() == "ordered" || p.word() == "sort":
+		p.fail("write each "+e.Var.Text+" in "+list+".toSorted((a, b) => ...)", "a list is sorted before it is gone through")
+	}
+}
+
+// strayInNode says what is wrong behind a node that begins at a place.
+func (p *parser) strayInNode(e *Element, from source.Pos) {
+	head := p.file.Slice(from, p.end())
+	switch p.kind() {
+	case Ident:
+		p.wordBehind(e, head)
+	case Dot:
+		p.fail("write name.class named x \"text\" { block }", "classes stand right after the node's name")
+	case LParen:
+		p.callInView(from, head)
+	case Plus:
+		if strings.HasSuffix(head, `"`) {
+			p.joinedText(head)
+		}
+	case Comma, String, TemplateWhole, TemplateHead:
+		if e.Text != nil {
+			p.fail("write "+e.Name.Text+" { \"...\"; \"...\" }", "a node has one text before its block; more than one stand in it")
+		}
+	case LBrack, PlusAssign, MinusAssign:
+		p.statementInView(from)
+	}
+	p.fail("write name.class named x \"text\" { block }", "this node goes on with %s", p.found())
+}
+
+// wordBehind says what is wrong with a word behind a node.
+func (p *parser) wordBehind(e *Element, head string) {
+	start, word := p.pos(), p.word()
+	rest := func(read func()) string {
+		read()
+		return p.textOf(p.since(start).Span())
+	}
+	expr := func() { p.expr() }
+	switch next := p.peek(1); {
+	case p.nodeBegins() && !html.IsAttribute(word):
+		p.runsOn("node")
+	case head == "unless":
+		p.fail("write when !("+rest(expr)+") { ... }", "what is shown is chosen by when")
+	case (word == "when" || word == "if" || word == "unless") && p.sameLine(1):
+		p.next()
+		start = p.pos()
+		cond := rest(expr)
+		if word == "unless" {
+			cond = "!(" + cond + ")"
+		}
+		p.failAt(p.since(start).Span(), "write when "+cond+" { "+head+" }", "the condition stands before what it decides about")
+	case html.IsAttribute(word) && p.sameLine(1) && (next == String || next == TemplateWhole || next == TemplateHead || next == Number):
+		p.next()
+		at := p.pos()
+		p.expr()
+		p.failAt(p.since(start).Span(), "write "+head+" { "+word+" <- "+p.textOf(p.since(at).Span())+" }", "links stand in the block of their node")
+	case html.IsBoolean(word) && e.Text == nil && html.IsVoid(e.Name.Text):
+		p.fail("write "+head+" { "+word+" <- true }", "links stand in the block of their node")
+	}
+	value := rest(expr)
+	p.failAt(p.since(start).Span(), "write "+head+" `${"+value+"}`, or a { block }", "a node's text stands in \"...\" or `...`")
+}
+
+// nodeBegins says whether a node with a text or a block begins here.
+func (p *parser) nodeBegins() bool {
+	if !p.is(Ident) {
+		return false
+	}
+	ahead := parser{file: p.file, tokens: p.tokens, at: p.at, names: p.names}
+	name := ahead.hyphened()
+	switch ahead.kind() {
+	case String, TemplateWhole, TemplateHead, LBrace:
+		return html.IsElement(name) || strings.Contains(name, "-")
+	}
+	return false
+}
+
+// classLinked says whether a class stands here that is linked: .name <- ...
+func (p *parser) classLinked() bool {
+	if !p.is(Dot) || p.peek(1) != Ident {
+		return false
+	}
+	n := 2
+	for p.peek(n) == Minus && p.peek(n+1) == Ident {
+		n += 2
+	}
+	k := p.peek(n)
+	return p.sameLine(n) && (k == Down || k == Tie || k == Assign)
+}
+
+// equals is what stands between an attribute and its value in HTML.
+var equals = regexp.MustCompile(`^([\w-]+)\s*=\s*`)
+
+// bracketed reports links, or a text, of a node that stand in ( ) or [ ] behind its name.
+func (p *parser) bracketed(start source.Pos, name *Word) {
+	part := strings.Contains(name.Text, "-")
+	if p.nl() || !p.is(LParen) && !p.is(LBrack) || !part && !html.IsElement(name.Text) {
+		return
+	}
+	open, linked, n := 0, false, 0
+	for ; ; n++ {
+		switch k := p.peek(n); k {
+		case LParen, LBrack:
+			open++
+		case RParen, RBrack:
+			open--
+		case Down, Tie, Assign, Up:
+			linked = true
+		case EOF, LBrace, RBrace:
+			return
+		}
+		if open == 0 {
+			break
+		}
+	}
+	if p.peek(n+1) == Up { // an event, of what it is called
+		return
+	}
+	at := source.Span{Start: p.pos(), End: p.file.Pos(int(p.tokens[p.at+n].end))}
+	in := p.file.Slice(at.Start+1, at.End-1)
+	head := name.Text
+	if k := p.peek(n + 1); (k == String || k == TemplateWhole) && p.sameLine(n+1) {
+		head += " " + p.text(p.tokens[p.at+n+1])
+	}
+	switch {
+	case linked:
+		p.failAt(at, "write "+head+" { "+equals.ReplaceAllString(in, "$1 <- ")+" }", "links stand in the block of their node")
+	case p.is(LBrack) && html.IsBoolean(in):
+		p.failAt(at, "write "+head+" { "+in+" <- true }", "links stand in the block of their node")
+	case p.is(LParen) && n > 1 && !part:
+		p.failAt(at, "write "+name.Text+" `${"+in+"}`", "a node's text stands in \"...\" or `...`")
+	}
+}
+
+// colonLinked reads name: value in a block as the link or event that it is meant to be.
+func (p *parser) colonLinked(start source.Pos, name *Word) Item {
+	colon := p.here().Span()
+	p.next()
+	does := html.IsEvent(name.Text) || p.doesSomething()
+	if in := p.owner; !does && html.IsElement(name.Text) && (in == nil || !strings.Contains(in.Text, "-") && !html.IsAttribute(name.Text)) {
+		text := p.expr()
+		write := p.textOf(text.Span())
+		switch text.(type) {
+		case *TextLit, *Template:
+		default:
+			write = "`${" + write + "}`"
+		}
+		p.failAt(colon, "write "+name.Text+" "+write, "a node's text stands right behind its name")
+	}
+	if does {
+		p.at--
+		return p.event(start, name)
+	}
+	value := p.reading()
+	p.instead(colon, "a value is linked with <-, not with :", "write "+name.Text+" <- "+p.textOf(value.Span())).Mend("write <-", colon, " <-")
+	return &Link{At: p.since(start), Name: name, Op: Down, Value: value}
+}
+
+// heardByColon reports the colon behind an event.
+func (p *parser) heardByColon(event string) {
+	at := p.here().Span()
+	p.instead(at, "an event is heard with ->, not with :", "write "+event+" -> ...").Mend("write ->", at, " ->")
+	p.next()
+}
+
+// doesSomething says whether a statement stands here, and no value: what is changed, or a word for what is done.
+func (p *parser) doesSomething() bool {
+	if !p.is(Ident) {
+		return false
+	}
+	switch p.word() {
+	case "emit", "send", "start", "stop", "ask", "open", "forward", "log":
+		return p.peek(1) == Ident && p.sameLine(1) || p.word() == "forward"
+	}
+	n := 1
+	for p.peek(n) == Dot && p.peek(n+1) == Ident {
+		n += 2
+	}
+	k := p.peek(n)
+	return k == Assign || k == PlusAssign || k == MinusAssign
+}
+
+// goesThrough expects the word between an item and its list.
+func (p *parser) goesThrough() {
+	if p.isWord("of") {
+		at := p.here().Span()
+		p.instead(at, "an each goes through its list with in", "write in").Mend("write in", at, "in")
+		p.next()
+		return
+	}
+	p.expectWord("in", "after the item's name")
+}
+
+// textLate reads the text of a node that stands behind its links, of which f tells.
+func (p *parser) textLate(e *Element, f *finding.Finding, head, links string) {
+	from := p.end()
+	e.Text = p.operand()
+	text := p.textOf(e.Text.Span())
+	f.Instead("write %s %s { %s }", head, text, links)
+	f.Fix.Edits[0].Text = text + " { "
+	f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: source.Span{Start: from, End: p.end()}})
+	if p.is(LBrace) && !p.nl() {
+		f.Fix = nil
+		e.Body = append(e.Body, p.viewBlock()...)
+	}
+}
+
+// callInView reports a call where a view has its nodes: a value that is to be shown, or an event of
+// a context.
+func (p *parser) callInView(from source.Pos, head string) {
+	owner, event, dotted := strings.Cut(head, ".")
+	if !dotted {
+		return
+	}
+	p.postfix(&Name{At: p.here()})
+	if p.is(Up) {
+		p.fail("write uses "+owner+" { "+event+"(...) -> ... } among the members, or the same behind supplies",
+			"what a context emits is heard where it is used or supplied")
+	}
+	at := source.Span{Start: from, End: p.end()}
+	p.failAt(at, "write `${"+p.textOf(at)+"}`", "a value is shown in a template")
+}
+
+// verbLinked reports a statement where a link has its value.
+func (p *parser) verbLinked(name *Word) {
+	if !p.is(Ident) || p.peek(1) != Ident || !p.sameLine(1) {
+		return
+	}
+	switch p.word() {
+	case "emit", "send", "start", "stop", "ask", "log":
+		start := p.pos()
+		p.handler()
+		does := p.textOf(source.Span{Start: start, End: p.end()})
+		p.failAt(source.Span{Start: start, End: p.end()},
+			"of an event write "+name.Text+" -> "+does+"; to hand down a function write action "+camel(name.Text)+"() { "+does+" } in this component, and "+name.Text+" <- "+camel(name.Text),
+			"a link hands down a value, and this does something")
+	}
+}
+
+// ifInView reads an if in a view as the when that it is meant to be.
+func (p *parser) ifInView() Item {
+	word := p.here().Span()
+	f := p.instead(word, "if chooses what is done; what is shown is chosen by when", "")
+	w := p.when().(*When)
+	f.Instead("write when %s { ... }", p.textOf(w.Cond.Span())).Mend("write when", word, "when")
+	return w
+}
+
+// forInView reads for (x of list) { } and its like in a view as each x in list { }.
+func (p *parser) forInView() Item {
+	start := p.pos()
+	p.next()
+	e := &Each{}
+	list := func() {
+		for _, w := range []string{"const", "let", "var"} {
+			if p.isWord(w) && p.peek(1) == Ident {
+				p.next()
+				break
+			}
+		}
+		e.Var = p.ident("a name for the item")
+		if !p.acceptWord("of") {
+			p.expectWord("in", "after the item's name")
+		}
+		e.List = p.expr()
+	}
+	if p.is(LParen) {
+		p.next()
+		list()
+		p.expect(RParen, "after the list")
+	} else {
+		list()
+	}
+	write := "each " + e.Var.Text + " in " + p.textOf(e.List.Span())
+	p.instead(source.Span{Start: start, End: start + 3}, "for runs statements; what is shown for every item stands in each", "write "+write+" { ... }").
+		Mend("write each", source.Span{Start: start, End: p.end()}, write)
+	e.Body = p.viewBlock()
+	e.At = p.since(start)
+	return e
+}
+
+// startsFor says whether the word for begins a loop, and is not the name of a link.
+func (p *parser) startsFor() bool {
+	if p.peek(1) == LParen {
+		return true
+	}
+	return p.peek(1) == Ident && p.sameLine(1) && p.peek(2) == Ident && p.sameLine(2)
+}
+
+// namedLate reads a name or class that stands behind the text of a node, as if it stood before it.
+func (p *parser) namedLate(e *Element) {
+	text := e.Text.Span()
+	from := p.end()
+	before := source.Span{Start: text.Start, End: text.Start}
+	if p.is(Dot) {
+		p.next()
+		class := p.tag("a class")
+		e.Classes = append(e.Classes, class)
+		before = source.Span{Start: e.Name.Stop, End: e.Name.Stop}
+		f := p.instead(class.Span(), "a class stands right behind the name of its node", "write "+e.Name.Text+"."+class.Text+" "+p.textOf(text)).
+			Mend("move the class", before, "."+class.Text)
+		f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: source.Span{Start: from, End: p.end()}})
+		return
+	}
+	p.next()
+	e.Named = p.ident("a name")
+	f := p.instead(e.Named.Span(), "named stands before the text of its node", "write "+e.Name.Text+" named "+e.Named.Text+" "+p.textOf(text)).
+		Mend("move the name", before, "named "+e.Named.Text+" ")
+	f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: source.Span{Start: from, End: p.end()}})
+}
+
+// linksLate reads links that stand behind a node as attributes do in HTML, as if they stood in its block.
+func (p *parser) linksLate(e *Element, start source.Pos) {
+	from := p.pos()
+	head := p.file.Slice(start, p.end())
+	var edits []finding.Edit
+	var written []string
+	for (p.is(Ident) || p.classLinked()) && !p.nl() {
+		at := p.pos()
+		if len(e.Body) > 0 {
+			edits = append(edits, finding.Edit{Span: source.Span{Start: at, End: at}, Text: "; "})
+		}
+		class := p.accept(Dot)
+		name := p.tagHere()
+		if !p.isLink() && !p.is(Up) {
+			p.fail("write "+head+" { ... }", "this node goes on with %s", name.Text)
+		}
+		if equals := p.here().Span(); p.is(Assign) { // as in HTML: a link once it stands in the block
+			p.next()
+			if p.is(LBrace) && p.peek(1) == Ident && p.peek(2) != Colon && p.peek(2) != Comma && p.peek(2) != RBrace {
+				p.next()
+				v := p.expr()
+				p.fail("write "+head+" { "+name.Text+" <- "+p.textOf(v.Span())+" }", "a value is linked by an arrow, without braces")
+			}
+			l := &Link{Class: class, Name: name, Op: Down, Value: p.reading()}
+			l.At = p.since(at)
+			e.Body = append(e.Body, l)
+			edits = append(edits, finding.Edit{Span: equals, Text: " <- "})
+			written = append(written, p.file.Slice(at, equals.Start)+" <- "+p.textOf(l.Value.Span()))
+			continue
+		}
+		if p.is(Up) {
+			e.Body = append(e.Body, p.event(at, name))
+		} else {
+			e.Body = append(e.Body, p.linkAfter(at, name, class))
+		}
+		written = append(written, p.textOf(source.Span{Start: at, End: p.end()}))
+	}
+	e.Braces = true
+	to := p.end()
+	f := p.instead(source.Span{Start: from, End: to}, "links stand in the block of their node", "write "+head+" { "+strings.Join(written, "; ")+" }")
+	if p.is(LBrace) && !p.nl() {
+		e.Body = append(e.Body, p.viewBlock()...) // its braces are the block
+		return
+	}
+	f.Mend("put them into a block", source.Span{Start: from, End: from}, "{ ")
+	f.Fix.Edits = append(append(f.Fix.Edits, edits...), finding.Edit{Span: source.Span{Start: to, End: to}, Text: " }"})
+	if k := p.kind(); e.Text == nil && !p.nl() && (k == String || k == TemplateWhole || k == TemplateHead) {
+		p.textLate(e, f, head, strings.Join(written, "; "))
+	}
+}
+
+// bareParam says whether what an event carries is named here without
+// parentheses: name value -> ..., where name is no node.
+func (p *parser) bareParam(name *Word) bool {
+	return p.is(Ident) && !p.nl() && p.peek(1) == Up && p.sameLine(1) && !html.IsElement(name.Text) && !strings.Contains(name.Text, "-")
+}
+
+// eventOfBare reads name value -> ... as name(value) -> ...
+func (p *parser) eventOfBare(start source.Pos, name *Word) Item {
+	at := p.here()
+	if name.Text == "on" {
+		p.failAt(source.Span{Start: start, End: at.Stop}, "write "+p.word()+" -> ...", "an event is named alone")
+	}
+	e := &Event{Name: name, Call: true, Params: []*Param{{At: at, Name: p.ident("")}}}
+	call := name.Text + "(" + p.textOf(at.Span()) + ")"
+	f := p.instead(at.Span(), "what an event carries is named in parentheses", "write "+call+" -> ...").
+		Mend("put it into parentheses", source.Span{Start: name.Span().End, End: at.Start}, "(")
+	f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: source.Span{Start: at.Stop, End: at.Stop}, Text: ")"})
+	p.up = p.here().Span()
+	p.next()
+	e.Do = p.handler()
+	e.At = p.since(start)
+	return e
+}
+
+// listFirst says whether an each names its list before its item: each list as item.
+func (p *parser) listFirst() bool {
+	open := 0
+	for i, t := range p.tokens[p.at:] {
+		switch {
+		case i > 0 && t.nl || t.kind == LBrace && open == 0 || t.kind == EOF:
+			return false
+		case t.kind == LParen || t.kind == LBrack || t.kind == LBrace:
+			open++
+		case t.kind == RParen || t.kind == RBrack || t.kind == RBrace:
+			open--
+		case t.kind == Ident && open == 0 && p.text(t) == "in":
+			return false
+		case i > 0 && t.kind == Ident && open == 0 && p.text(t) == "as":
+			return true
+		}
+	}
+	return false
+}
+
+// listAsItem reads list as item as item in list.
+func (p *parser) listAsItem(e *Each) {
+	start := p.pos()
+	e.List = p.expr()
+	p.next()
+	e.Var = p.ident("a name for the item")
+	all := p.since(start).Span()
+	write := e.Var.Text + " in " + p.textOf(e.List.Span())
+	p.instead(all, "each names the item first, then the list", "write each "+write+" { ... }").Mend("turn them round", all, write)
+}
+
+// otherwise reports an else by another name.
+func (p *parser) otherwise() bool {
+	if !p.isWord("otherwise") || p.peek(1) != LBrace {
+		return false
+	}
+	at := p.here().Span()
+	p.instead(at, "what is shown instead stands in else", "write else { ... }").Mend("write else", at, "else")
+	return true
+}
+
+// bareAttribute reports an attribute that stands behind a link without a value, as in HTML.
+func (p *parser) bareAttribute() {
+	at := p.here().Span()
+	p.instead(at, "an attribute that is just there is linked with true", "write ; "+p.word()+" <- true").
+		Mend("link it with true", at, "; "+p.word()+" <- true")
+	p.next()
+}
+
+// indexBehindComma reads item, index as item at index.
+func (p *parser) indexBehindComma(e *Each) {
+	at := p.here().Span()
+	p.next()
+	e.Index = p.ident("a name for the index")
+	p.instead(at, "the index of an item is named behind at", "write "+e.Var.Text+" at "+e.Index.Text).Mend("write at", at, " at")
+}
+
+// keyedBy reports that what tells the items apart stands behind another word than by.
+func (p *parser) keyedBy() bool {
+	if !p.isWord("key") || !p.sameLine(1) || p.peek(1) != Ident {
+		return false
+	}
+	at := p.here().Span()
+	p.instead(at, "what tells items apart stands behind by", "write by").Mend("write by", at, "by")
+	p.next()
+	return true
+}
+
+// statementLinked reads a statement behind <- as what an event does.
+func (p *parser) statementLinked(start source.Pos, name *Word, arrow source.Span, target Expr) Item {
+	op := p.kind()
+	p.next()
+	value := p.expr()
+	do := &AssignStmt{p.since(target.Span().Start), target, op, value}
+	p.instead(name.Span(), "a statement runs when an event is reported: -> and not <-", "write "+name.Text+" -> "+p.textOf(do.Span())).
+		Mend("turn the link round", arrow, "->")
+	return &Event{At: p.since(start), Name: name, Do: do}
+}
