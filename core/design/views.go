@@ -8,7 +8,6 @@ import (
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
-	"lien/core/value"
 )
 
 // view resolves what a component shows.
