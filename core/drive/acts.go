@@ -120,7 +120,7 @@ func (b *Browser) Drag(el, to *page.Element) error {
 // Type replaces what a field holds, key by key.
 func (b *Browser) Type(el *page.Element, text string) error {
 	switch el.InputType() {
-	case "date", "time", "month", "week", "datetime-local", "color": // which go by parts, in an order of their user's
+	case "date", "time", "month", "week", "datetime-local", "color", "file": // which go by parts, or by windows of their own
 		return b.Put(el, text)
 	}
 	if text == "" {
@@ -165,10 +165,14 @@ func (b *Browser) script(el *page.Element, body string, given any) error {
 	return b.perform(&webdriver.Actions{})
 }
 
-// Put gives a slider, or a field that is not typed into, a value, and reports it.
+// Put gives a slider, or a field that is not typed into, a value, and reports it. A field of files gets one of this name.
 func (b *Browser) Put(el *page.Element, text string) error {
 	return b.script(el, `el.focus();
-		Object.getOwnPropertyDescriptor(Object.getPrototypeOf(el), "value").set.call(el, given);
+		if (el.type === "file" && given !== "") {
+			const chosen = new DataTransfer();
+			chosen.items.add(new File([""], given.split("\\").pop()));
+			el.files = chosen.files;
+		} else Object.getOwnPropertyDescriptor(Object.getPrototypeOf(el), "value").set.call(el, given);
 		for (const name of ["input", "change"]) el.dispatchEvent(new Event(name, { bubbles: true }));`, text)
 }
 
