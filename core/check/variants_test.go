@@ -19,6 +19,30 @@ type variant struct {
 
 var variants = []variant{
 	{
+		name:  "a text that is compared, and never changes",
+		rule:  "never-changed",
+		never: "never-equal",
+		text: `component s-page {
+  holds mode: string = "idle" // <<
+  view { when mode == "late" { p "late" } }
+}
+start s-page`,
+	},
+	{
+		name:  "a number that goes up with a list, and changes otherwise with it, too",
+		never: "counted-beside",
+		text: `component s-page {
+  holds names: string[] = []
+  holds marks: number = 0
+  view {
+    button "Add" { click -> { names = [...names, "jug"]; marks += 1 } }
+    button "Turn" { click -> { names = names.map(n => n); marks = marks * 2 } }
+    p ` + "`${marks} ${names.join()}`" + `
+  }
+}
+start s-page`,
+	},
+	{
 		name: "a field that is heard by what is around its component",
 		text: `component s-box { takes on: boolean; view { label { input { type <- "checkbox"; checked <- on }; "On" } } }
 component s-row { takes on: boolean; view { div { s-box { on <- on } } } }

@@ -214,3 +214,27 @@ func TestPassedOnBy(t *testing.T) {
 		}
 	}
 }
+
+// TestReadForItself: what decides whether a cell is written, and what is written to it, is told with the write; what else
+// the same handler reads of it is told, too.
+func TestReadForItself(t *testing.T) {
+	d := design.Parse("page.lien", `component kiln-page {
+  holds heat: number = 20
+  holds past: number[] = []
+  holds limit: number = 900
+  view {
+    button "Up" { click -> if (heat < limit) heat += 10 }
+    button "Keep" { click -> { past = [...past, heat]; heat = 20 } }
+    button "More" { click -> limit += 1 }
+    p `+"`${heat} ${past.join()} ${limit}`"+`
+  }
+}
+start kiln-page
+`)
+	g := Of(d)
+	for cell, want := range map[string]int{"heat": 1, "past": 0, "limit": 1} {
+		if asked := g.Journey(d.Component("kiln-page").Member(cell)).Asked; len(asked) != want {
+			t.Errorf("%s is asked for %d times, want %d", cell, len(asked), want)
+		}
+	}
+}
