@@ -201,3 +201,21 @@ top-page holds aside turns: number  page.lien:16
 		t.Errorf("got\n%s\nwant\n%s", out.String(), want)
 	}
 }
+
+// TestMapJoins: ways that read alike are one, though they go by different places.
+func TestMapJoins(t *testing.T) {
+	d := design.Parse("page.lien", `context heat { holds now: number = 20; action up() { now += 1 } }
+component top-page {
+  supplies heat as h
+  view { p `+"`${h.now}`"+`; b { hidden <- h.now > 90 }; button "Up" { click -> h.up() } }
+}
+start top-page
+`)
+	var out bytes.Buffer
+	term := &terminal{Streams: Streams{Out: &out}}
+	g := links.Of(d)
+	term.mapText(d, g, g.Cells()[:1], false)
+	if text := out.String(); strings.Count(text, "uses heat") != 1 || !strings.Contains(text, "text of p, hidden of b") {
+		t.Errorf("the ways are\n%s", text)
+	}
+}
