@@ -134,6 +134,11 @@ var mistakes = []mistake{
 		rule: "payload-dropped", words: "act needs id", remedy: "give it",
 	},
 	{
+		name: "a text for a component that has no slot, and takes one",
+		text: page("", `one-part { ware <- ware; act <- act }; said-part "hi" // <<`) + "component said-part {\n  takes said: string\n  view { p `${said}` }\n}\n",
+		rule: "content-without-slot", words: "no slot", remedy: `said <- "hi"`,
+	},
+	{
 		name: "two handlers of one event",
 		text: page("", `one-part { ware <- ware; act <- act; close -> n = 1; close -> n = 2 } // <<`),
 		rule: "declared-twice", words: "listened to twice", remedy: "put both into one",

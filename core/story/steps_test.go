@@ -163,6 +163,14 @@ func TestStepsFail(t *testing.T) {
 	}
 }
 
+// TestOthersOfTheName: where an element of the name is there, and something else of it differs, only those of the name are told.
+func TestOthersOfTheName(t *testing.T) {
+	f := tell(t, `shows textbox "Name" holding "x"`).Failure
+	if f == nil || f.Write != `there is: textbox "Name" holding ""` {
+		t.Errorf("%+v", f)
+	}
+}
+
 // TestPartsAsWritten: a field that is filled by parts takes what it can hold, and nothing else.
 func TestPartsAsWritten(t *testing.T) {
 	for kind, is := range asWritten {

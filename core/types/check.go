@@ -310,7 +310,7 @@ func (c *Checker) otherLiteral(x Expr, want Type) string {
 	switch {
 	case want == String && isNumber:
 		return `write "` + text + `"`
-	case want == Number && err == nil && inner != text, want == Boolean && (text == `"true"` || text == `"false"`):
+	case want == Number && err == nil, want == Boolean && (text == `"true"` || text == `"false"`):
 		return "write " + inner
 	}
 	return ""
