@@ -348,7 +348,7 @@ func (b *bodyChecker) callStmt(at syntax.At, call *syntax.Call) []Stmt {
 	if list, ok := b.callOfKinds(at, call); ok {
 		return list
 	}
-	b.c.Called = call.Fun
+	b.c.Called = call
 	b.scope.called, _ = call.Fun.(*syntax.Name)
 	fun := b.c.Expr(call.Fun, nil)
 	b.scope.called = nil

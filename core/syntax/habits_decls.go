@@ -2,6 +2,9 @@ package syntax
 
 import (
 	"strings"
+
+	"lien/core/finding"
+	"lien/core/source"
 )
 
 // What people write at the top of a file, and in services, as other languages have it.
@@ -34,12 +37,26 @@ func (p *parser) unknownDecl(w string) {
 	p.unknownWord(w, declWords, "a declaration")
 }
 
-// strayInComponent reports what stands between a component's name and its block.
-func (p *parser) strayInComponent(name *Word) {
+// strayInComponent reads what a component takes in parentheses, and reports what else stands between its name and its block.
+func (p *parser) strayInComponent(c *Component) {
 	switch {
 	case p.nl() || p.is(LBrace):
 	case p.is(LParen):
-		p.fail("write takes name: string in its block", "what %s takes stands in its block", name.Text)
+		at, write := p.here().Span(), ""
+		for _, a := range p.params(true) {
+			t := p.textOf(a.Span())
+			c.Members = append(c.Members, &Cell{At: a.At, Kind: "takes", Name: a.Name, Type: a.Type})
+			write += "\n  takes " + t
+		}
+		at.End = p.end()
+		f := p.instead(at, "what "+c.Name.Text+" takes stands in its block", "write"+strings.ReplaceAll(write, "\n  ", " ")+" in its block")
+		if write == "" {
+			f.Instead("leave the () out")
+		}
+		if open := p.here(); p.is(LBrace) {
+			f.Mend("write it in the block", at, "")
+			f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: source.Span{Start: open.Stop, End: open.Stop}, Text: write})
+		}
 	case p.isWord("extends"), p.isWord("implements"), p.isWord("inherits"), p.isWord("from"):
 		p.fail("use the other one in its view, or uses of a context in its block", "a component is made of others, and extends none")
 	}

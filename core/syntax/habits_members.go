@@ -27,14 +27,18 @@ func (p *parser) generic(name string) {
 	p.failAt(source.Span{Start: start, End: p.end()}, write, "a list's type is written behind the type of its items")
 }
 
-// strayInEvent reports what an event carries without parentheses, and a second event.
-func (p *parser) strayInEvent(event *Word) {
+// strayInEvent reads what an event carries without parentheses, and reports a second event.
+func (p *parser) strayInEvent(m *Emits) {
 	switch {
 	case p.nl():
 	case p.is(Colon):
+		at := p.here()
 		p.next()
-		carries := p.textOf(p.typ().Span())
-		p.failAt(p.since(event.Start).Span(), "write emits "+event.Text+"(value: "+carries+")", "what an event carries stands in parentheses, with a name")
+		t := p.typ()
+		m.Params = []*Param{{At: At{at.Start, p.end()}, Name: &Word{at, "value"}, Type: t}}
+		write := "(value: " + p.textOf(t.Span()) + ")"
+		p.instead(p.since(m.Name.Start).Span(), "what an event carries stands in parentheses, with a name", "write emits "+m.Name.Text+write).
+			Mend("write parentheses", p.since(at.Start).Span(), write)
 	case p.is(Comma):
 		p.fail("write emits before each, on a line of its own", "an event stands alone")
 	}
@@ -96,3 +100,6 @@ func (p *parser) listInBrackets() {
 	p.accept(RBrack)
 	p.failAt(p.since(start).Span(), "write "+of+"[]", "a list's type is written behind the type of its items")
 }
+
+// asMember are words of other languages before a member that reads as the one that stands for it here.
+var asMember = map[string]string{"state": "holds", "let": "holds", "var": "holds", "prop": "takes", "param": "takes", "computed": "derives"}

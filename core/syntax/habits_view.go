@@ -26,12 +26,12 @@ func (p *parser) markup() {
 
 // joinedText reports "text" + value behind a node.
 func (p *parser) joinedText(head string) {
-	p.next()
-	start := p.pos()
-	p.expr()
-	at := source.Span{Start: start, End: p.end()}
-	node, text, _ := strings.Cut(head, `"`)
-	p.failAt(at, "write "+node+"`"+strings.TrimSuffix(text, `"`)+"${"+p.textOf(at)+"}`", "a text and a value stand in one template")
+	node, _, _ := strings.Cut(head, `"`)
+	p.at = p.tokenAt(p.end() - 1) // the text, with which the sum begins
+	at := p.pos()
+	write := p.asText(p.expr())
+	p.instead(p.since(at).Span(), "a text and a value stand in one template", "write "+node+write).Mend("write a template", p.since(at).Span(), write)
+	panic(bail{})
 }
 
 // statementInView reports a statement where a view has its nodes.
@@ -54,6 +54,9 @@ func (p *parser) strayInNode(e *Element, from source.Pos) {
 	case Dot:
 		p.fail("write name.class named x \"text\" { block }", "classes stand right after the node's name")
 	case LParen:
+		if e.Text != nil {
+			p.bracketed(from, &Word{At: e.Name.At, Text: head})
+		}
 		p.callInView(from, head)
 	case Plus:
 		if strings.HasSuffix(head, `"`) {
@@ -98,8 +101,14 @@ func (p *parser) wordBehind(e *Element, head string) {
 	case html.IsBoolean(word) && e.Text == nil && html.IsVoid(e.Name.Text):
 		p.fail("write "+head+" { "+word+" <- true }", "links stand in the block of their node")
 	}
-	value := rest(expr)
-	p.failAt(p.since(start).Span(), "write "+head+" `${"+value+"}`, or a { block }", "a node's text stands in \"...\" or `...`")
+	value := p.expr()
+	at := p.since(start).Span()
+	write := p.asText(value)
+	f := p.instead(at, "a node's text stands in \"...\" or `...`", "write "+head+" "+write+", or a { block }")
+	if e.Text == nil && p.lineEnds() {
+		f.Mend("write a template", at, write)
+	}
+	panic(bail{})
 }
 
 // nodeBegins says whether a node with a text or a block begins here.
@@ -134,7 +143,7 @@ var equals = regexp.MustCompile(`^([\w-]+)\s*=\s*`)
 
 // bracketed reports links, or a text, of a node that stand in ( ) or [ ] behind its name.
 func (p *parser) bracketed(start source.Pos, name *Word) {
-	part := strings.Contains(name.Text, "-")
+	part := strings.Contains(name.Text, "-") || strings.Contains(name.Text, " ")
 	if p.nl() || !p.is(LParen) && !p.is(LBrack) || !part && !html.IsElement(name.Text) {
 		return
 	}
@@ -165,7 +174,11 @@ func (p *parser) bracketed(start source.Pos, name *Word) {
 	}
 	switch {
 	case linked:
-		p.failAt(at, "write "+head+" { "+equals.ReplaceAllString(in, "$1 <- ")+" }", "links stand in the block of their node")
+		f := p.instead(at, "links stand in the block of their node", "write "+head+" { "+equals.ReplaceAllString(in, "$1 <- ")+" }")
+		if head == name.Text && !strings.Contains(in, ",") {
+			f.Mend("write braces", at, map[bool]string{true: "", false: " "}[strings.HasSuffix(p.file.Slice(at.Start-1, at.Start), " ")]+"{ "+equals.ReplaceAllString(in, "$1 <- ")+" }")
+		}
+		panic(bail{})
 	case p.is(LBrack) && html.IsBoolean(in):
 		p.failAt(at, "write "+head+" { "+in+" <- true }", "links stand in the block of their node")
 	case p.is(LParen) && n > 1 && !part:
@@ -180,13 +193,12 @@ func (p *parser) colonLinked(start source.Pos, name *Word) Item {
 	does := html.IsEvent(name.Text) || p.doesSomething()
 	if in := p.owner; !does && html.IsElement(name.Text) && (in == nil || !strings.Contains(in.Text, "-") && !html.IsAttribute(name.Text)) {
 		text := p.expr()
-		write := p.textOf(text.Span())
-		switch text.(type) {
-		case *TextLit, *Template:
-		default:
-			write = "`${" + write + "}`"
+		write := p.asText(text)
+		f := p.instead(colon, "a node's text stands right behind its name", "write "+name.Text+" "+write).Mend("write its text", source.Span{Start: colon.Start, End: text.Span().End}, " "+write)
+		if p.is(LBrace) && !p.nl() {
+			f.Fix = nil
 		}
-		p.failAt(colon, "write "+name.Text+" "+write, "a node's text stands right behind its name")
+		return &Element{At: p.since(start), Name: name, Text: text}
 	}
 	if does {
 		p.at--
@@ -312,7 +324,12 @@ func (p *parser) linksLate(e *Element, start source.Pos) {
 				v := p.expr()
 				p.fail("write "+head+" { "+name.Text+" <- "+p.textOf(v.Span())+" }", "a value is linked by an arrow, without braces")
 			}
+			braces := p.nameInBraces()
 			l := &Link{Class: class, Name: name, Op: Down, Value: p.reading()}
+			if braces != nil {
+				p.next()
+				edits = append(edits, braces...)
+			}
 			l.At = p.since(at)
 			e.Body = append(e.Body, l)
 			edits = append(edits, finding.Edit{Span: equals, Text: " <- "})
@@ -381,4 +398,45 @@ func (p *parser) statementLinked(start source.Pos, name *Word, arrow source.Span
 	p.instead(name.Span(), "a statement runs when an event is reported: -> and not <-", "write "+name.Text+" -> "+p.textOf(do.Span())).
 		Mend("turn the link round", arrow, "->")
 	return &Event{At: p.since(start), Name: name, Do: do}
+}
+
+// nameInBraces steps into {name} behind =, which is no record but a value in braces, and gives the edits that take them away.
+func (p *parser) nameInBraces() []finding.Edit {
+	if !p.is(LBrace) || p.peek(1) != Ident || p.peek(2) != RBrace {
+		return nil
+	}
+	open, shut := p.here().Span(), p.tokens[p.at+2]
+	p.next()
+	return []finding.Edit{{Span: open}, {Span: source.Span{Start: p.file.Pos(int(shut.start)), End: p.file.Pos(int(shut.end))}}}
+}
+
+// asText is what shows an expression: a text or template as it is, a sum of texts and values as one template.
+func (p *parser) asText(x Expr) string {
+	switch x.(type) {
+	case *TextLit, *Template:
+		return p.textOf(x.Span())
+	}
+	parts, texts := p.summands(x)
+	if !texts {
+		return "`${" + p.textOf(x.Span()) + "}`"
+	}
+	return "`" + strings.Join(parts, "") + "`"
+}
+
+// summands are the parts of a template that shows a sum, and whether texts are among them.
+func (p *parser) summands(x Expr) (parts []string, texts bool) {
+	switch x := x.(type) {
+	case *Binary:
+		if x.Op != Plus {
+			break
+		}
+		left, one := p.summands(x.X)
+		right, other := p.summands(x.Y)
+		return append(left, right...), one || other
+	case *TextLit:
+		return []string{strings.ReplaceAll(strings.Trim(p.textOf(x.Span()), `"`), "`", "\\`")}, true
+	case *Template:
+		return []string{strings.Trim(p.textOf(x.Span()), "`")}, true
+	}
+	return []string{"${" + p.textOf(x.Span()) + "}"}, false
 }

@@ -132,7 +132,11 @@ func (p *parser) optionalType() Type {
 
 func (p *parser) typeDecl(start source.Pos) Decl {
 	t := &TypeDecl{Name: p.ident("the type's name")}
-	p.needs(t.Name, Assign, "= and the type")
+	if at := t.Name.Stop; p.is(LBrace) && !p.nl() {
+		p.instead(t.Name.Span(), "a type stands behind =", "write type "+t.Name.Text+" = { ... }").Mend("write =", source.Span{Start: at, End: at}, " =")
+	} else {
+		p.needs(t.Name, Assign, "= and the type")
+	}
 	t.Type = p.typ()
 	p.strayType(t)
 	t.At = p.since(start)
@@ -175,7 +179,7 @@ func (p *parser) component(start source.Pos, context bool) {
 	}
 	c.At = p.since(start)
 	p.add(c)
-	p.strayInComponent(c.Name)
+	p.strayInComponent(c)
 	p.block(func() { c.Members = append(c.Members, p.member()) }, "member")
 	c.At = p.since(start)
 }
@@ -210,7 +214,7 @@ func (p *parser) member() Member {
 		if p.is(LParen) && !p.nl() {
 			m.Params = p.params(true)
 		}
-		p.strayInEvent(m.Name)
+		p.strayInEvent(m)
 		m.At = p.since(start)
 		return m
 	case "offers":
@@ -239,6 +243,10 @@ func (p *parser) member() Member {
 }
 
 func (p *parser) actionParams(name *Word) []*Param {
+	if at := name.Stop; p.is(LBrace) && !p.nl() {
+		p.instead(name.Span(), "what is called has parentheses", "write "+name.Text+"() { ... }").Mend("write ()", source.Span{Start: at, End: at}, "()")
+		return nil
+	}
 	if !p.is(LParen) {
 		p.fail("write "+name.Text+"() { ... }", "expected ( after %s, but here is %s", name.Text, p.found())
 	}
@@ -311,6 +319,16 @@ func (p *parser) livingMember(start source.Pos, w string) Member {
 		m.Body = p.stmtBlock()
 		m.At = p.since(start)
 		return m
+	}
+	if as := asMember[w]; as != "" && p.is(Ident) && !p.nl() {
+		at := source.Span{Start: start, End: start + source.Pos(len(w))}
+		p.instead(at, w+" is not the start of a member", otherMembers[w]).Mend("write "+as, at, as)
+		switch as {
+		case "takes", "holds":
+			return p.cell(start, as)
+		case "derives":
+			return p.derives(start)
+		}
 	}
 	p.at--
 	if write := otherMembers[w]; write != "" {

@@ -17,7 +17,7 @@ func TestMistakes(t *testing.T) {
 		{"component a-b {\n  hold x = 1\n}", "2:3", "hold is not the start of a member", "did you mean holds?"},
 		{"component a-b {\n  on load { }\n}", "2:6", "expected mount or unmount", "on mount"},
 		{"component a-b {\n  timer t { }\n}", "2:11", "expected after or every", "timer t after 1000"},
-		{"component a-b {\n  action go { }\n}", "2:13", "expected ( after go", "go() { ... }"},
+		{"component a-b {\n  action go { }\n}", "2:10", "what is called has parentheses", "go() { ... }"},
 		{"component a-b {\n  emits pick(id)\n}", "2:16", "the type of id is missing", "id: string"},
 		{"component a-b {\n  derives x\n}", "2:12", "expected = and what it is worked out from", "x = ..."},
 		{"component a-b {\n  holds my-cell = 1\n}", "2:9", "cannot have hyphens: my-cell", "write myCell"},

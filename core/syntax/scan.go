@@ -289,7 +289,8 @@ func (s *scanner) foreign(kind Kind, start int) {
 	if (kind == Equal || kind == NotEqual) && s.at < len(s.text) && s.text[s.at] == '=' {
 		s.at++
 		s.tokens[len(s.tokens)-1].end++
-		s.fail(start, s.at, "write "+kind.String()+", which compares by value", "there is no %s here", s.text[start:s.at])
+		f := s.fail(start, s.at, "write "+kind.String()+", which compares by value", "there is no %s here", s.text[start:s.at])
+		f.Mend("write "+kind.String(), f.Span, kind.String())
 	}
 }
 

@@ -283,11 +283,28 @@ func (c *Checker) noMethod(d *syntax.Dotted, t Type) {
 			list = n.Text
 		}
 		f.Instead("%s", strings.ReplaceAll(write, "{list}", list))
+		c.addsInPlace(f, d, list)
 		return
 	}
 	f.Instead("%s", DidYouMean(name, methodsOf(t), "its methods are: "))
 	if len(methodsOf(t)) == 0 {
 		f.Instead("%s has no methods", Article(Widen(t)))
+	}
+}
+
+// addsInPlace mends a statement that adds one item to a list in place.
+func (c *Checker) addsInPlace(f *finding.Finding, d *syntax.Dotted, list string) {
+	_, named := d.X.(*syntax.Name)
+	call := c.Called
+	if !named || call == nil || call.Fun != syntax.Expr(d) || len(call.Args) != 1 {
+		return
+	}
+	item := c.Scope.Text(call.Args[0].Span())
+	switch d.Name.Text {
+	case "push", "add", "append":
+		f.Mend("write a new list", call.Span(), list+" = [..."+list+", "+item+"]")
+	case "unshift":
+		f.Mend("write a new list", call.Span(), list+" = ["+item+", ..."+list+"]")
 	}
 }
 

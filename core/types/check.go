@@ -46,9 +46,9 @@ type Checker struct {
 	// Written is what is written to: an item of a list on the way to it is there, or the turn fails.
 	Written syntax.Expr
 
-	// Called is what a statement calls, so that a method of a value, which
+	// Called is the call that a statement is, so that a method of a value, which
 	// changes nothing, is told from a field that is not there.
-	Called syntax.Expr
+	Called *syntax.Call
 }
 
 // locals are the names that the handler itself declares.

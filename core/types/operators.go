@@ -356,7 +356,7 @@ func FieldOf(t Type, name string) Type {
 
 func (c *Checker) noField(e *syntax.Dotted, t Type) {
 	name := e.Name.Text
-	called := c.Called == e
+	called := c.Called != nil && c.Called.Fun == syntax.Expr(e)
 	switch {
 	case called && hasMethod(t, name):
 		c.Errorf("wrong-type", e.Span(), "%s works out a value, and changes nothing", name).
