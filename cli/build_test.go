@@ -2,11 +2,13 @@ package cli_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 )
 
 const lamp = `// A lamp of the kiln room.
@@ -149,4 +151,42 @@ func TestInBrowser(t *testing.T) {
 	if left, err := os.ReadDir(temporary); err != nil || len(left) > 0 {
 		t.Errorf("left behind: %v, %v", left, err)
 	}
+}
+
+// TestBrowserEnds: a program that is told to stop, or whose output nobody reads on, leaves no browser behind.
+func TestBrowserEnds(t *testing.T) {
+	t.Parallel()
+	if _, err := exec.LookPath("chromedriver"); err != nil {
+		t.Skip("there is no browser to drive")
+	}
+	dir, temporary := t.TempDir(), t.TempDir()
+	write(t, dir, "lamp.lien", lamp+manyScenarios(12))
+	for _, told := range []os.Signal{os.Interrupt, nil} {
+		cmd := exec.Command(program, "test", "lamp.lien", "--browser")
+		cmd.Dir, cmd.Env = dir, append(os.Environ(), "TMPDIR="+temporary)
+		out, err := cmd.StdoutPipe()
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := cmd.Start(); err != nil {
+			t.Fatal(err)
+		}
+		out.Close() // nobody reads
+		if told != nil {
+			time.Sleep(time.Second)
+			cmd.Process.Signal(told)
+		}
+		cmd.Wait()
+		if left, err := os.ReadDir(temporary); err != nil || len(left) > 0 {
+			t.Errorf("told %v: left behind: %v, %v", told, left, err)
+		}
+	}
+}
+
+func manyScenarios(n int) string {
+	var b strings.Builder
+	for i := range n {
+		fmt.Fprintf(&b, "scenario \"light %d\" { press button \"Light\" }\n", i)
+	}
+	return b.String()
 }

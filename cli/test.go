@@ -2,9 +2,13 @@ package cli
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"os"
+	"os/signal"
 	"slices"
 	"strings"
+	"syscall"
 	"unicode/utf8"
 
 	"github.com/urfave/cli/v3"
@@ -52,16 +56,16 @@ func runTest(ctx context.Context, t *terminal, c *cli.Command) error {
 		return err
 	}
 	only := c.String("only")
-	var open story.Open
+	chosen := func(s *design.Scenario) bool { return strings.Contains(s.Name, only) }
+	var rep *story.Report
 	if c.Bool("browser") {
-		b, err := web.OpenBrowser(ctx)
-		if err != nil {
-			return usagef("install a browser and its driver (Debian: chromium, chromium-driver), or leave out --browser", "no browser can be driven: %v", err)
-		}
-		defer b.Close()
-		open = func(e *engine.Engine, s *design.Start) (story.Beside, error) { return b.Beside(d, e, s) }
+		rep, err = besideBrowser(ctx, d, chosen)
+	} else {
+		rep = story.RunOn(d, chosen, nil)
 	}
-	rep := story.RunOn(d, func(s *design.Scenario) bool { return strings.Contains(s.Name, only) }, open)
+	if err != nil {
+		return err
+	}
 	if only != "" && len(rep.Results) == 0 {
 		var names []string
 		for _, s := range d.Scenarios {
@@ -81,6 +85,23 @@ func runTest(ctx context.Context, t *terminal, c *cli.Command) error {
 		return failed
 	}
 	return err
+}
+
+// besideBrowser runs scenarios on the built page, too. The browser has ended before anything is told, and ends when the
+// program is told to.
+func besideBrowser(ctx context.Context, d *design.Design, chosen func(*design.Scenario) bool) (*story.Report, error) {
+	stop, cancel := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
+	defer cancel()
+	b, err := web.OpenBrowser(stop)
+	if err != nil {
+		return nil, usagef("install a browser and its driver (Debian: chromium, chromium-driver), or leave out --browser", "no browser can be driven: %v", err)
+	}
+	defer b.Close()
+	rep := story.RunOn(d, chosen, func(e *engine.Engine, s *design.Start) (story.Beside, error) { return b.Beside(d, e, s) })
+	if stop.Err() != nil {
+		return nil, errors.New("stopped: the scenarios were not run to their ends")
+	}
+	return rep, nil
 }
 
 // loadRunnable reads a design that has no errors; those it has are printed.

@@ -156,6 +156,7 @@ func (d *Driver) Close() error {
 	for since := time.Now(); groupLives(d.process) && time.Since(since) < 3*time.Second; {
 		time.Sleep(10 * time.Millisecond)
 	}
+	killGroup(d.process) // what has not ended by then
 	return nil
 }
 
