@@ -94,8 +94,8 @@ var countedBeside = rule{"counted-beside", finding.Warning, func(p *pass, report
 			continue
 		}
 		for _, n := range p.g.Cells() {
-			if n.Owner != list.Owner || !types.Identical(n.Type(), types.Number) || !sameBodies(p.bodies(n), p.bodies(list)) {
-				continue
+			if n.Owner != list.Owner || !types.Identical(n.Type(), types.Number) || len(p.bodies(n)) == 0 || !sameBodies(p.bodies(n), p.bodies(list)) {
+				continue // what is tied is written by nobody here
 			}
 			if field := p.sums(n, list); field != "" {
 				report(n.At, "%s adds up %s of what %s holds", n.Label, field, list.Label).

@@ -19,6 +19,22 @@ type variant struct {
 
 var variants = []variant{
 	{
+		name:  "a number and a list that are both tied",
+		never: "counted-beside",
+		text: `component s-part { shares picked: string[] = []; shares n: number = 0; view { button "x" { click -> { picked = [...picked, "a"]; n = n + 2 } } } }
+component s-page {
+  holds n: number = 0
+  holds list: string[] = []
+  view {
+    button "b" { click -> n = n + 1 }
+    s-part { picked <-> list; n <-> n }
+    input { aria-label <- "First"; value <-> list[0] }
+    p ` + "`${n} ${list.join()}`" + `
+  }
+}
+start s-page`,
+	},
+	{
 		name:  "a text that is compared, and never changes",
 		rule:  "never-changed",
 		never: "never-equal",
