@@ -21,13 +21,12 @@ var variants = []variant{
 	{
 		name:  "a number and a list that are both tied",
 		never: "counted-beside",
-		text: `component s-part { shares picked: string[] = []; shares n: number = 0; view { button "x" { click -> { picked = [...picked, "a"]; n = n + 2 } } } }
-component s-page {
+		text: `component s-page {
   holds n: number = 0
   holds list: string[] = []
   view {
     button "b" { click -> n = n + 1 }
-    s-part { picked <-> list; n <-> n }
+    input { aria-label <- "Number"; type <- "number"; value <-> n }
     input { aria-label <- "First"; value <-> list[0] }
     p ` + "`${n} ${list.join()}`" + `
   }
