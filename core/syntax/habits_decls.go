@@ -86,7 +86,9 @@ func (p *parser) strayInStart(s *Start) {
 	case p.nl() || s.Name != nil:
 		return
 	case p.is(Colon) || p.is(Assign):
-		p.next()
+		if p.next(); !p.is(Ident) {
+			return
+		}
 		name, component = component, p.hyphened()
 	case p.isWord("as"):
 		p.next()
