@@ -21,7 +21,7 @@ var idRepeated = rule{"id-repeated", finding.Warning, func(p *pass, report func(
 				return
 			}
 			for _, a := range el.Attrs {
-				if id := fixedText(a.Unit.Expr); a.Name == "id" && id != "" {
+				if id, _ := design.FixedText(a.Unit.Expr); a.Name == "id" && id != "" {
 					what := "every item has"
 					if !inEach {
 						what = "every " + c.Name + " has"
@@ -70,8 +70,6 @@ func timesIn(nodes []design.Node) map[*design.Component]int {
 	}
 	for _, n := range nodes {
 		switch n := n.(type) {
-		case *design.Element:
-			add(timesIn(n.Children), 1)
 		case *design.When:
 			most := map[*design.Component]int{}
 			for _, b := range n.Branches {
@@ -80,15 +78,15 @@ func timesIn(nodes []design.Node) map[*design.Component]int {
 				}
 			}
 			add(most, 1)
+			continue
 		case *design.Each:
 			add(timesIn(n.Body), 2)
-		case *design.SlotPlace:
-			add(timesIn(n.Fallback), 1)
+			continue
 		case *design.Use:
 			times[n.Component]++
-			for _, f := range n.Fills {
-				add(timesIn(f.Body), 1)
-			}
+		}
+		for _, list := range design.Inside(n) {
+			add(timesIn(list), 1)
 		}
 	}
 	return times
@@ -98,21 +96,9 @@ func timesIn(nodes []design.Node) map[*design.Component]int {
 func walkEach(nodes []design.Node, inEach bool, visit func(n design.Node, inEach bool)) {
 	for _, n := range nodes {
 		visit(n, inEach)
-		switch n := n.(type) {
-		case *design.Element:
-			walkEach(n.Children, inEach, visit)
-		case *design.When:
-			for _, b := range n.Branches {
-				walkEach(b.Body, inEach, visit)
-			}
-		case *design.Each:
-			walkEach(n.Body, true, visit)
-		case *design.SlotPlace:
-			walkEach(n.Fallback, inEach, visit)
-		case *design.Use:
-			for _, f := range n.Fills {
-				walkEach(f.Body, inEach, visit)
-			}
+		_, each := n.(*design.Each)
+		for _, list := range design.Inside(n) {
+			walkEach(list, inEach || each, visit)
 		}
 	}
 }

@@ -14,7 +14,7 @@ import (
 // its items stays at their places when they move.
 var itemWithoutKey = rule{"item-without-key", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	p.eaches(func(c *design.Component, e *design.Each) {
-		place := byPlace(e) && p.keepsState(e.Body)
+		place := byPlace(e) && keepsState(e.Body)
 		if e.By != nil && !place || !p.changes(e.List.Expr) {
 			return
 		}
@@ -48,7 +48,7 @@ func byPlace(e *design.Each) bool {
 }
 
 // keepsState says whether components that are used in nodes, or in these, hold cells.
-func (p *pass) keepsState(nodes []design.Node) (keeps bool) {
+func keepsState(nodes []design.Node) (keeps bool) {
 	seen := map[*design.Component]bool{}
 	var v design.Visitor
 	v.Node = func(n design.Node) {

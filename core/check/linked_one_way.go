@@ -7,8 +7,6 @@ import (
 	"lien/core/design"
 	"lien/core/finding"
 	"lien/core/source"
-	"lien/core/types"
-	"lien/core/value"
 )
 
 // linkedOneWay: a component writes what it shares, but a use only links it
@@ -35,33 +33,26 @@ var linkedOneWay = rule{"linked-one-way", finding.Warning, func(p *pass, report 
 				}
 			}
 		}
-		p.fieldsOneWay(c.View, around[c], report)
+		fieldsOneWay(c.View, around[c], report)
 	}
 }}
 
 // fieldsOneWay reports fields whose user changes what is linked down, where nothing hears of it: it goes back at once.
-func (p *pass) fieldsOneWay(nodes []design.Node, heard bool, report reporter) {
+func fieldsOneWay(nodes []design.Node, heard bool, report reporter) {
 	for _, n := range nodes {
+		hears := heard
 		switch n := n.(type) {
 		case *design.Element:
-			hears := heard || hearsFields(n)
+			hears = heard || hearsFields(n)
 			if a := userChanges(n); a != nil && !hears {
 				report(a.Syntax.Span(), "what the user does to this %s goes back at once: %s is only linked down", n.Tag, a.Name).
 					Instead("tie it to a cell, %s <-> ...; or hear it, input(e) -> ...; or let it be readonly or disabled", a.Name)
 			}
-			p.fieldsOneWay(n.Children, hears, report)
-		case *design.When:
-			for _, b := range n.Branches {
-				p.fieldsOneWay(b.Body, heard, report)
-			}
-		case *design.Each:
-			p.fieldsOneWay(n.Body, heard, report)
 		case *design.Use:
-			for _, f := range n.Fills {
-				p.fieldsOneWay(f.Body, true, report) // what is around the slot may hear it
-			}
-		case *design.SlotPlace:
-			p.fieldsOneWay(n.Fallback, heard, report)
+			hears = true // what is around the slot may hear it
+		}
+		for _, list := range design.Inside(n) {
+			fieldsOneWay(list, hears, report)
 		}
 	}
 }
@@ -70,25 +61,18 @@ func (p *pass) fieldsOneWay(nodes []design.Node, heard bool, report reporter) {
 // through all that is around.
 func heardAround(nodes []design.Node, heard bool, around map[*design.Component]bool) {
 	for _, n := range nodes {
+		hears := heard
 		switch n := n.(type) {
 		case *design.Element:
-			heardAround(n.Children, heard || hearsFields(n), around)
-		case *design.When:
-			for _, b := range n.Branches {
-				heardAround(b.Body, heard, around)
-			}
-		case *design.Each:
-			heardAround(n.Body, heard, around)
-		case *design.SlotPlace:
-			heardAround(n.Fallback, heard, around)
+			hears = heard || hearsFields(n)
 		case *design.Use:
 			if heard && !around[n.Component] {
 				around[n.Component] = true
 				heardAround(n.Component.View, true, around)
 			}
-			for _, f := range n.Fills {
-				heardAround(f.Body, heard, around)
-			}
+		}
+		for _, list := range design.Inside(n) {
+			heardAround(list, hears, around)
 		}
 	}
 }
@@ -108,12 +92,11 @@ func userChanges(el *design.Element) *design.Attr {
 		case "readonly", "disabled", "inert":
 			return nil
 		case "type":
-			k, _ := a.Unit.Expr.(*types.Const)
-			if k == nil {
+			text, fixed := design.FixedText(a.Unit.Expr)
+			if !fixed {
 				return nil
 			}
-			text, _ := k.Value.(value.String)
-			kind = strings.ToLower(string(text))
+			kind = strings.ToLower(text)
 		case "value", "checked":
 			link = a
 		}

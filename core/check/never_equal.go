@@ -24,26 +24,26 @@ var neverEqual = rule{"never-equal", finding.Warning, func(p *pass, report func(
 				continue
 			}
 			m, ok := ref.Symbol.(*design.Member)
-			with, is := constant(side[1]).(value.String)
+			with, is := design.Constant(side[1]).(value.String)
 			if !ok || !is || m.Kind != design.Holds || m.Type() != types.Type(types.String) {
 				continue
 			}
 			if known := p.known(m); len(known) > 0 && !slices.Contains(known, string(with)) {
-				p.meantText(report(side[1].Span(), "%s is never %s", m.Label, value.Show(with)), side[1], m, known)
+				meantText(report(side[1].Span(), "%s is never %s", m.Label, value.Show(with)), side[1], m, known)
 			}
 		}
 	}
 }}
 
 // meantText says which of the texts that a cell holds is meant.
-func (p *pass) meantText(f *finding.Finding, x types.Expr, m *design.Member, known []string) {
+func meantText(f *finding.Finding, x types.Expr, m *design.Member, known []string) {
 	f.See(m.At.Start, "it is held here")
 	shown := make([]string, len(known))
 	for i, k := range known {
 		shown[i] = value.Show(value.String(k))
 	}
-	f.Instead("%s", types.DidYouMean(value.Show(constant(x)), shown, "it is given: "))
-	if near := finding.Nearest(value.Show(constant(x)), shown); near != "" && isLiteral(x) {
+	f.Instead("%s", types.DidYouMean(value.Show(design.Constant(x)), shown, "it is given: "))
+	if near := finding.Nearest(value.Show(design.Constant(x)), shown); near != "" && isLiteral(x) {
 		f.Mend("write "+near, x.Span(), near)
 	}
 }
@@ -92,6 +92,6 @@ func textsOf(x types.Expr) ([]string, bool) {
 		b, other := textsOf(c.Y)
 		return append(a, b...), one && other
 	}
-	text, ok := constant(x).(value.String)
-	return []string{string(text)}, ok
+	text, fixed := design.FixedText(x)
+	return []string{text}, fixed
 }

@@ -30,17 +30,7 @@ func focusIn(nodes []design.Node, seen map[*design.Component]bool) bool {
 	for _, n := range nodes {
 		switch n := n.(type) {
 		case *design.Element:
-			if takesFocus(n) || focusIn(n.Children, seen) {
-				return true
-			}
-		case *design.When:
-			for _, b := range n.Branches {
-				if focusIn(b.Body, seen) {
-					return true
-				}
-			}
-		case *design.Each:
-			if focusIn(n.Body, seen) {
+			if takesFocus(n) {
 				return true
 			}
 		case *design.SlotPlace:
@@ -52,10 +42,10 @@ func focusIn(nodes []design.Node, seen map[*design.Component]bool) bool {
 					return true
 				}
 			}
-			for _, f := range n.Fills {
-				if focusIn(f.Body, seen) {
-					return true
-				}
+		}
+		for _, list := range design.Inside(n) {
+			if focusIn(list, seen) {
+				return true
 			}
 		}
 	}

@@ -6,7 +6,6 @@ import (
 	"lien/core/design"
 	"lien/core/finding"
 	"lien/core/source"
-	"lien/core/types"
 	"lien/core/value"
 )
 
@@ -32,10 +31,10 @@ var noSuchID = rule{"no-such-id", finding.Warning, func(p *pass, report func(sou
 			if !refersBy[a.Name] {
 				continue
 			}
-			for _, id := range strings.Fields(fixedText(a.Unit.Expr)) {
+			text, _ := design.FixedText(a.Unit.Expr)
+			for _, id := range strings.Fields(text) {
 				if !ids[id] {
-					f := report(a.Syntax.Value.Span(), "no element has the id %s", value.Show(value.String(id)))
-					p.meantID(f, id, ids)
+					meantID(report(a.Syntax.Value.Span(), "no element has the id %s", value.Show(value.String(id))), id, ids)
 				}
 			}
 		}
@@ -43,7 +42,7 @@ var noSuchID = rule{"no-such-id", finding.Warning, func(p *pass, report func(sou
 }}
 
 // meantID says which id is meant, or how an element gets one.
-func (p *pass) meantID(f *finding.Finding, id string, ids map[string]bool) {
+func meantID(f *finding.Finding, id string, ids map[string]bool) {
 	var names []string
 	for name := range ids {
 		names = append(names, name)
@@ -67,7 +66,7 @@ func (p *pass) ids() (ids map[string]bool, all bool) {
 			if a.Name != "id" {
 				continue
 			}
-			id := fixedText(a.Unit.Expr)
+			id, _ := design.FixedText(a.Unit.Expr)
 			if id == "" {
 				return nil, false
 			}
@@ -75,10 +74,4 @@ func (p *pass) ids() (ids map[string]bool, all bool) {
 		}
 	}
 	return ids, true
-}
-
-// fixedText is the text that an expression always is, or "".
-func fixedText(x types.Expr) string {
-	text, _ := constant(x).(value.String)
-	return string(text)
 }

@@ -56,12 +56,12 @@ func keysPressed(steps []*design.Step, report reporter) {
 
 // keyNamed reports a text that is no key, and the one that is meant.
 func keyNamed(x types.Expr, report reporter) {
-	name, ok := constant(x).(value.String)
-	if !ok {
+	name, fixed := design.FixedText(x)
+	if !fixed {
 		return
 	}
 	_, named := x.(*types.Ref) // what has a name may be meant otherwise elsewhere
-	noKey(string(name), x.Span(), report, func(meant string) string { return value.Show(value.String(meant)) }, !named)
+	noKey(name, x.Span(), report, func(meant string) string { return value.Show(value.String(meant)) }, !named)
 }
 
 // noKey reports a name that no key has, and what is to be written for the one that is meant.
@@ -79,17 +79,4 @@ func noKey(name string, at source.Span, report reporter, written func(meant stri
 	if here {
 		f.Mend("write "+written(meant), at, written(meant))
 	}
-}
-
-// constant is the value of what is always the same, by itself or by a name; or nil.
-func constant(x types.Expr) value.Value {
-	if r, ok := x.(*types.Ref); ok {
-		if c, ok := r.Symbol.(*design.Const); ok {
-			x = c.Unit.Expr
-		}
-	}
-	if k, ok := x.(*types.Const); ok {
-		return k.Value
-	}
-	return nil
 }

@@ -19,10 +19,10 @@ var payloadUnread = rule{"payload-unread", finding.Note, func(p *pass, report fu
 			}
 			e := m.Syntax.(*syntax.Emits)
 			for i, param := range m.Sig {
-				if !p.readsNth(heard, i) {
+				if !readsNth(heard, i) {
 					report(e.Params[i].Name.Span(), "%s carries %s, and nobody who hears it reads that", m.Label, param.Name).
 						See(heard[0].At.Start, "it is heard here").
-						Instead("name what it carries where it is heard: %s%s -> ...; or let it carry less", m.Label, named(m.Sig))
+						Instead("name what it carries where it is heard: %s%s -> ...; or let it carry less", m.Label, types.Names(m.Sig))
 				}
 			}
 		}
@@ -30,7 +30,7 @@ var payloadUnread = rule{"payload-unread", finding.Note, func(p *pass, report fu
 }}
 
 // readsNth says whether any of these bodies reads the value of an event at a place.
-func (p *pass) readsNth(heard []*links.Handler, i int) bool {
+func readsNth(heard []*links.Handler, i int) bool {
 	for _, t := range heard {
 		if i < len(t.Body.Params) && readsLocal(t.Body, t.Body.Params[i]) {
 			return true
@@ -45,16 +45,4 @@ func readsLocal(b *design.Body, local *types.Local) (reads bool) {
 		reads = reads || e.Kind == design.Reads && e.Symbol == local
 	}}.Body(b)
 	return reads
-}
-
-// named are the names of what an event carries, as a handler begins.
-func named(sig []types.Param) string {
-	out := "("
-	for i, p := range sig {
-		if i > 0 {
-			out += ", "
-		}
-		out += p.Name
-	}
-	return out + ")"
 }

@@ -92,26 +92,16 @@ func has(list []*design.Component, c *design.Component) bool {
 // it is given to, and below what that supplies.
 func (w *descent) nodes(list []design.Node, above []*design.Component, way []string) {
 	for _, n := range list {
-		switch n := n.(type) {
-		case *design.Element:
-			w.nodes(n.Children, above, way)
-		case *design.When:
-			for _, b := range n.Branches {
-				w.nodes(b.Body, above, way)
-			}
-		case *design.Each:
-			w.nodes(n.Body, above, way)
-		case *design.SlotPlace:
-			w.nodes(n.Fallback, above, way)
-		case *design.Use:
+		above, way := above, way
+		if n, ok := n.(*design.Use); ok {
 			w.enter(n.Component, above, way)
-			inner := above
 			for _, s := range n.Component.Supplies {
-				inner = append(inner[:len(inner):len(inner)], s.Use.Component)
+				above = append(above[:len(above):len(above)], s.Use.Component)
 			}
-			for _, f := range n.Fills {
-				w.nodes(f.Body, inner, append(way[:len(way):len(way)], n.Component.Name))
-			}
+			way = append(way[:len(way):len(way)], n.Component.Name)
+		}
+		for _, inner := range design.Inside(n) {
+			w.nodes(inner, above, way)
 		}
 	}
 }

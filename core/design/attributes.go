@@ -73,11 +73,14 @@ func (v *viewResolver) mark(others []*Attr, s *syntax.Link, vs *viewScope, other
 	}
 	v.once(others, s)
 	unit := v.unit(vs, s.Value, nil, "")
-	if got := unit.Expr.Type(); other != "" && !types.Assignable(types.NonNull(got), types.Boolean) {
+	got := unit.Expr.Type()
+	if other != "" && !types.Assignable(types.NonNull(got), types.Boolean) {
 		v.withoutDot(v.errorf("wrong-type", s.Span(), "with a dot %s is a class, which stands or not, and this is %s", s.Name.Text, types.Article(got)), s, other)
 		return nil
 	}
-	v.checker(v.scope(vs)).Fits(unit.Expr, types.Boolean, "a class stands or not: its condition is")
+	if !types.Assignable(got, types.Boolean) {
+		v.checker(v.scope(vs)).Fits(unit.Expr, types.Boolean, "a class stands or not: its condition is")
+	}
 	return &Attr{s.Name.Text, unit, s}
 }
 
@@ -198,14 +201,9 @@ func (v *viewResolver) elementTie(e *Element, s *syntax.Link, vs *viewScope) {
 			Instead("tie value, checked, indeterminate or open of an element that has it; or link it one way: %s <- ...", name)
 		return
 	}
-	sc := v.scope(vs)
-	place := v.tiedPlace(sc, s)
-	c := v.checker(sc)
-	read := c.Expr(s.Value, nil)
-	if place == nil {
-		return
+	if place, read := v.tiedPlace(vs, s); place != nil {
+		e.Ties = append(e.Ties, &Tie{name, read, place, s})
 	}
-	e.Ties = append(e.Ties, &Tie{name, Unit{read, c.Locals}, place, s})
 }
 
 // ties checks the types of an element's ties, when all its links are known.

@@ -174,19 +174,10 @@ func (v *viewResolver) payload(sc *scope, at source.Span, event string, takes, s
 			return
 		case i < len(sig) && !types.Assignable(sig[i].Read(), p.Read()):
 			v.errorf("payload-differs", at, "%s takes %s for %s, but the event carries %s", name, types.Article(p.Read()), p.Name, types.Article(sig[i].Read())).
-				Instead("turn it: %s -> %s(...)", eventWith(event, sig), name)
+				Instead("turn it: %s%s -> %s(...)", event, types.Names(sig), name)
 			return
 		}
 	}
-}
-
-// eventWith is an event with the names of its values, as a handler begins.
-func eventWith(event string, sig []types.Param) string {
-	names := make([]string, len(sig))
-	for i, p := range sig {
-		names[i] = p.Name
-	}
-	return event + "(" + strings.Join(names, ", ") + ")"
 }
 
 // forward resolves event -> forward, which reports an event upwards.

@@ -115,7 +115,7 @@ func (s *scope) carried(f *finding.Finding, name *syntax.Name) bool {
 	case h.dom && (name.Text == "e" || name.Text == "ev" || name.Text == "evt" || name.Text == "event"):
 		write = e + "(" + name.Text + ")"
 	case s.heardName(name) != nil:
-		write = eventWith(e, h.sig)
+		write = e + types.Names(h.sig)
 	default:
 		return false
 	}
@@ -194,13 +194,13 @@ func (s *scope) otherKind(f *finding.Finding, name *syntax.Name) bool {
 	n := name.Text
 	if ch := s.r.channels[n]; ch != nil {
 		f.Message = n + " is a channel, which is no value and no function"
-		f.Instead("write send %s%s, and hears %s%s { ... } where it is to arrive", n, argumentsOf(ch.Sig), n, argumentsOf(ch.Sig))
+		f.Instead("write send %s%s, and hears %s%s { ... } where it is to arrive", n, types.Names(ch.Sig), n, types.Names(ch.Sig))
 		return true
 	}
 	if s.component != nil && strings.HasPrefix(n, "on") && s.component.Member(lowerFirst(n[2:])) != nil {
 		m := s.component.Member(lowerFirst(n[2:]))
 		if m.Kind == Emits {
-			f.Instead("report the event: emit %s%s", m.Label, argumentsOf(m.Sig))
+			f.Instead("report the event: emit %s%s", m.Label, types.Names(m.Sig))
 			return true
 		}
 	}
@@ -285,7 +285,7 @@ func (s *scope) handDown(f *finding.Finding, name string, user *Component, at us
 		m.Type()
 		f.See(at.use.Start, "%s uses %s here and has %s", user.Name, own, name)
 		f.Instead("report it: write emits %s%s and emit %s%s here, and %s -> %[1]s where %[6]s uses %[7]s",
-			name, types.Params(m.Sig), name, argumentsOf(m.Sig), name, user.Name, own)
+			name, types.Params(m.Sig), name, types.Names(m.Sig), name, user.Name, own)
 		return true
 	case m.HasValue() || m.Kind == Derives && !m.Call:
 		t = m.Type().String()

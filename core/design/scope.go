@@ -1,8 +1,6 @@
 package design
 
 import (
-	"strings"
-
 	"lien/core/finding"
 	"lien/core/source"
 	"lien/core/syntax"
@@ -81,7 +79,7 @@ func (s *scope) IsValue(name *syntax.Name, found types.Symbol) bool {
 		s.r.errorf("wrong-type", name.Span(), "%s is an event, which is no value and no function", m.Label).
 			See(m.At.Start, "it is declared here").
 			Instead("declare an action that reports it, and give that: action tell%s%s { emit %s%s }",
-				upperFirst(m.Label), types.Params(m.Sig), m.Label, argumentsOf(m.Sig))
+				upperFirst(m.Label), types.Params(m.Sig), m.Label, types.Names(m.Sig))
 		return false
 	case ok && m.Kind == Timer:
 		s.r.errorf("wrong-type", name.Span(), "%s is a timer, which is no value and no function", m.Label).
@@ -90,15 +88,6 @@ func (s *scope) IsValue(name *syntax.Name, found types.Symbol) bool {
 		return false
 	}
 	return true
-}
-
-// argumentsOf are the names of what an event carries, as it is reported.
-func argumentsOf(sig []types.Param) string {
-	names := make([]string, len(sig))
-	for i, p := range sig {
-		names[i] = p.Name
-	}
-	return "(" + strings.Join(names, ", ") + ")"
 }
 
 // Special types the calls that only laws and scenarios can make.

@@ -437,7 +437,7 @@ func (b *bodyChecker) verbMissing(at source.Span, fun syntax.Expr, text string) 
 	case m != nil && m.Kind == Emits:
 		verb, what, declared = "emit ", "an event, which is no function", m.At.Start
 		if m.Type(); text == n.Text && len(m.Sig) > 0 {
-			text += argumentsOf(m.Sig)
+			text += types.Names(m.Sig)
 		}
 	case m != nil && m.Kind == Timer:
 		verb, what, declared = "start ", "a timer, which is no function", m.At.Start

@@ -130,8 +130,9 @@ func (v *viewResolver) useLink(u *Use, s *syntax.Link, vs *viewScope) {
 	}
 }
 
-// tiedPlace is the place at the other end of a tie; it is reported if it is none.
-func (v *viewResolver) tiedPlace(sc *scope, s *syntax.Link) *Place {
+// tiedPlace is the place at the other end of a tie, and the reading of it; what is no place is reported, and nil.
+func (v *viewResolver) tiedPlace(vs *viewScope, s *syntax.Link) (*Place, Unit) {
+	sc := v.scope(vs)
 	b := &bodyChecker{resolver: v.resolver, scope: sc, c: v.checker(sc), tying: true}
 	before := len(v.d.Findings)
 	place := b.place(s.Value)
@@ -139,7 +140,9 @@ func (v *viewResolver) tiedPlace(sc *scope, s *syntax.Link) *Place {
 		v.errorf("wrong-direction", s.Value.Span(), "this is worked out, so nothing can be written to it").
 			Instead("tie a cell, a path in one, or a derives with set; or link it one way: %s <- ...", s.Name.Text)
 	}
-	return place
+	c := v.checker(sc)
+	read := c.Expr(s.Value, nil)
+	return place, Unit{read, c.Locals}
 }
 
 // tie resolves name <-> place: both sides are one cell, of one type.
@@ -150,10 +153,7 @@ func (v *viewResolver) tie(u *Use, m *Member, s *syntax.Link, vs *viewScope) {
 			Instead("link it down: %s <- ..., or let %s share it: shares %s", m.Label, u.Component.Name, m.Label)
 		return
 	}
-	sc := v.scope(vs)
-	place := v.tiedPlace(sc, s)
-	c := v.checker(sc)
-	read := c.Expr(s.Value, nil)
+	place, read := v.tiedPlace(vs, s)
 	if place == nil {
 		return
 	}
@@ -161,7 +161,7 @@ func (v *viewResolver) tie(u *Use, m *Member, s *syntax.Link, vs *viewScope) {
 		v.errorf("wrong-type", s.Value.Span(), "%s shares %s as %s, but this is %s", u.Component.Name, m.Label, types.Article(want), types.Article(got)).
 			See(m.At.Start, "it is shared here").Instead("give both the same type: either side may write it")
 	}
-	u.Ties = append(u.Ties, &Given{m, Unit{read, c.Locals}, place, s})
+	u.Ties = append(u.Ties, &Given{m, read, place, s})
 }
 
 func (v *viewResolver) opSpan(s *syntax.Link) source.Span {
@@ -179,19 +179,13 @@ func camel(name string) string {
 	return strings.Join(parts, "")
 }
 
+// eventParams are the names of what an event carries, as a handler begins.
 func eventParams(m *Member) string {
 	m.Type()
 	if len(m.Sig) == 0 {
 		return ""
 	}
-	out := "("
-	for i, p := range m.Sig {
-		if i > 0 {
-			out += ", "
-		}
-		out += p.Name
-	}
-	return out + ")"
+	return types.Names(m.Sig)
 }
 
 // notTaken reports a link to what the component does not take.

@@ -313,6 +313,32 @@ func (v Visitor) inNode(n Node) {
 	}
 }
 
+// Inside are the lists of nodes that stand directly in a node, in the order of the text: one for each branch of a when,
+// and for each slot that a use fills.
+func Inside(n Node) (lists [][]Node) {
+	switch n := n.(type) {
+	case *Element:
+		return [][]Node{n.Children}
+	case *Text:
+		return nil
+	case *When:
+		for _, b := range n.Branches {
+			lists = append(lists, b.Body)
+		}
+		return lists
+	case *Each:
+		return [][]Node{n.Body}
+	case *Use:
+		for _, f := range n.Fills {
+			lists = append(lists, f.Body)
+		}
+		return lists
+	case *SlotPlace:
+		return [][]Node{n.Fallback}
+	}
+	panic(fmt.Sprintf("design: a node of an unknown kind: %T", n))
+}
+
 func (v Visitor) givens(list []*Given) {
 	for _, l := range list {
 		v.Unit(&l.Unit)

@@ -592,7 +592,7 @@ func (b *builder) listen(n *design.Element, gesture []Var) {
 	case "input", "select", "textarea":
 		b.inputs = append(b.inputs, n)
 		if t := typeOf(n); t != nil {
-			if kind, ok := Text(t); !ok || kind == "radio" {
+			if kind, ok := design.FixedText(t); !ok || kind == "radio" {
 				b.radios = append(b.radios, n)
 			}
 		}

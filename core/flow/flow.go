@@ -8,7 +8,6 @@ package flow
 import (
 	"lien/core/design"
 	"lien/core/types"
-	"lien/core/value"
 )
 
 // Var is what a value can come to: a types.Symbol, a Field, or a Slot.
@@ -200,21 +199,11 @@ func (g *Graph) use(n *design.Use) {
 	}
 	if f := n.Component.Field(); f != nil { // as a value of its form
 		for _, l := range n.Links {
-			if name, ok := Text(l.Unit.Expr); ok && l.Member.Label == "name" {
+			if name, ok := design.FixedText(l.Unit.Expr); ok && l.Member.Label == "name" {
 				g.put(Field(name), Source{Var: f})
 			}
 		}
 	}
-}
-
-// Text is the text that an expression always is.
-func Text(x types.Expr) (string, bool) {
-	c, ok := x.(*types.Const)
-	if !ok {
-		return "", false
-	}
-	s, ok := c.Value.(value.String)
-	return string(s), ok
 }
 
 func (g *Graph) args(args []types.Expr, params []*types.Local) {

@@ -176,7 +176,7 @@ func (c *Compared) add(v value.Value) {
 // IsNumber says whether an element is a field for numbers, by the text.
 func IsNumber(el *design.Element) bool {
 	for _, a := range el.Attrs {
-		if kind, ok := Text(a.Unit.Expr); ok && a.Name == "type" {
+		if kind, ok := design.FixedText(a.Unit.Expr); ok && a.Name == "type" {
 			return el.Tag == "input" && (kind == "number" || kind == "range")
 		}
 	}
@@ -190,7 +190,7 @@ func IsText(el *design.Element) bool {
 		return el.Tag == "textarea" || slices.ContainsFunc(el.Attrs, func(a *design.Attr) bool { return a.Name == "contenteditable" })
 	}
 	for _, a := range el.Attrs {
-		if kind, ok := Text(a.Unit.Expr); ok && a.Name == "type" {
+		if kind, ok := design.FixedText(a.Unit.Expr); ok && a.Name == "type" {
 			switch kind {
 			case "checkbox", "radio", "button", "submit", "reset", "image", "hidden", "range", "number":
 				return false

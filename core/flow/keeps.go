@@ -95,7 +95,7 @@ func keepsNoProps(n *design.Element) bool {
 		kind := "text"
 		if t := typeOf(n); t != nil {
 			known := false
-			if kind, known = Text(t); !known {
+			if kind, known = design.FixedText(t); !known {
 				return false
 			}
 		}

@@ -227,7 +227,7 @@ func Typed(el *design.Element) []Var {
 		}
 	}
 	for _, a := range el.Attrs {
-		if name, ok := Text(a.Unit.Expr); ok && a.Name == "name" {
+		if name, ok := design.FixedText(a.Unit.Expr); ok && a.Name == "name" {
 			list = append(list, Field(name)) // as a value of its form
 		}
 	}

@@ -30,28 +30,20 @@ func By(c *design.Component) []*Element {
 	var visit func(nodes []design.Node, up *Element, direct bool)
 	visit = func(nodes []design.Node, up *Element, direct bool) {
 		for _, n := range nodes {
+			inside, directly := up, direct
 			switch n := n.(type) {
 			case *design.Element:
-				x := &Element{Node: n, By: []string{c.Name}, up: up, direct: direct, page: list}
-				*list = append(*list, x)
-				visit(n.Children, x, true)
-			case *design.When:
-				for _, b := range n.Branches {
-					visit(b.Body, up, direct)
-				}
-			case *design.Each:
-				visit(n.Body, up, direct)
-			case *design.SlotPlace:
-				visit(n.Fallback, up, direct)
+				inside, directly = &Element{Node: n, By: []string{c.Name}, up: up, direct: direct, page: list}, true
+				*list = append(*list, inside)
 			case *design.Use:
-				inside := up
+				directly = false
 				if root := n.Component.Root(); root != nil && len(n.Classes)+len(n.Marks) > 0 {
 					inside = &Element{Node: root, By: []string{c.Name, n.Component.Name}, Lent: n, up: up, direct: direct, page: list}
 					*list = append(*list, inside)
 				}
-				for _, f := range n.Fills {
-					visit(f.Body, inside, false)
-				}
+			}
+			for _, in := range design.Inside(n) {
+				visit(in, inside, directly)
 			}
 		}
 	}
@@ -65,20 +57,16 @@ func AtTop(nodes []design.Node, depth int) (list []*Element) {
 		switch n := n.(type) {
 		case *design.Element:
 			list = append(list, &Element{Node: n, page: &[]*Element{}})
-		case *design.When:
-			for _, b := range n.Branches {
-				list = append(list, AtTop(b.Body, depth)...)
-			}
-		case *design.Each:
-			list = append(list, AtTop(n.Body, depth)...)
-		case *design.SlotPlace: // of what else is given, nothing is known here
-			list = append(list, AtTop(n.Fallback, depth)...)
 		case *design.Use:
 			if depth < 20 {
 				for _, x := range AtTop(n.Component.View, depth+1) {
 					x.Lent = n
 					list = append(list, x)
 				}
+			}
+		default: // of what else a slot is given, nothing is known here
+			for _, in := range design.Inside(n) {
+				list = append(list, AtTop(in, depth)...)
 			}
 		}
 	}

@@ -95,14 +95,24 @@ func (p *parser) quotedTemplate(lit string, at source.Span) {
 		Mend("write backquotes", at, "`"+body+"`")
 }
 
-// condition reads a condition, with = as the == that it is meant to be.
+// condition reads what holds or does not: there a = can only have been meant as ==.
 func (p *parser) condition() Expr {
-	x := p.expr()
-	if at := p.here().Span(); p.is(Assign) && !p.nl() {
-		p.instead(at, "= changes a cell, and nothing is changed here", "write ==, which compares").Mend("write ==", at, "==")
-		p.next()
-		y := p.expr()
-		return &Binary{p.since(x.Span().Start), Equal, at.Start, x, y}
+	x, f := p.compared()
+	if f != nil {
+		f.Mend("write ==", f.Span, "==")
 	}
 	return x
+}
+
+// compared reads an expression, with = as the == that it was perhaps meant to be, which is reported.
+func (p *parser) compared() (Expr, *finding.Finding) {
+	x := p.expr()
+	if !p.is(Assign) || p.nl() {
+		return x, nil
+	}
+	at := p.here().Span()
+	f := p.instead(at, "= changes a cell, and nothing is changed here", "write ==, which compares")
+	p.next()
+	y := p.expr()
+	return &Binary{p.since(x.Span().Start), Equal, at.Start, x, y}, f
 }

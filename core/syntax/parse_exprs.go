@@ -4,7 +4,6 @@ import (
 	"strconv"
 	"strings"
 
-	"lien/core/finding"
 	"lien/core/source"
 )
 
@@ -73,17 +72,8 @@ func (p *parser) cond() Expr {
 // reading reads an expression where nothing can be changed, and takes a = in
 // it for the == that it was meant to be.
 func (p *parser) reading() Expr {
-	start := p.pos()
-	x := p.expr()
-	if !p.is(Assign) || p.nl() {
-		return x
-	}
-	at := p.here()
-	p.report(finding.New("unreadable", finding.Error, at.Span(), "= changes a cell, and nothing is changed here").
-		Instead("write ==, which compares"))
-	p.next()
-	y := p.expr()
-	return &Binary{p.since(start), Equal, at.Start, x, y}
+	x, _ := p.compared()
+	return x
 }
 
 // binary reads operators that bind at least as tightly as min. A line that

@@ -235,7 +235,7 @@ func (p *parser) element(start source.Pos, name *Word) Item {
 func (p *parser) when() Item {
 	start := p.pos()
 	p.next()
-	w := &When{Cond: p.reading()}
+	w := &When{Cond: p.condition()}
 	if !p.is(LBrace) && p.nodeBegins() {
 		p.fail("write when "+p.textOf(w.Cond.Span())+" { ... }", "what is shown under a condition stands in braces")
 	}

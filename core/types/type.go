@@ -112,6 +112,15 @@ func Params(list []Param) string {
 	return "(" + strings.Join(parts, ", ") + ")"
 }
 
+// Names prints the names of parameters with parentheses, as a handler begins or an event is reported.
+func Names(list []Param) string {
+	names := make([]string, len(list))
+	for i, p := range list {
+		names[i] = p.Name
+	}
+	return "(" + strings.Join(names, ", ") + ")"
+}
+
 func fieldString(name string, t Type, optional bool) string {
 	if optional {
 		name += "?"
