@@ -78,7 +78,7 @@ func (p *parser) quotedTemplate(lit string, at source.Span) {
 	if len(lit) < 2 || !strings.Contains(lit, "${") || !holes.MatchString(lit[1:len(lit)-1]) {
 		return
 	}
-	body := strings.ReplaceAll(strings.ReplaceAll(lit[1:len(lit)-1], "`", "\\`"), `\"`, `"`)
+	body := backquoted(lit[1 : len(lit)-1])
 	const what = "${...} is no value between double quotes"
 	last := body[strings.LastIndex(body, "${"):]
 	ends := "write the whole text between backquotes: the quote inside of " + strings.TrimSpace(last) + " ends it"

@@ -432,11 +432,13 @@ func (p *parser) summands(x Expr) (parts []string, texts bool) {
 		}
 		left, one := p.summands(x.X)
 		right, other := p.summands(x.Y)
-		return append(left, right...), one || other
+		if one || other { // a sum of numbers stays one value
+			return append(left, right...), true
+		}
 	case *TextLit:
-		return []string{strings.ReplaceAll(strings.Trim(p.textOf(x.Span()), `"`), "`", "\\`")}, true
+		return []string{backquoted(between(p.textOf(x.Span()), `"`))}, true
 	case *Template:
-		return []string{strings.Trim(p.textOf(x.Span()), "`")}, true
+		return []string{between(p.textOf(x.Span()), "`")}, true
 	}
 	return []string{"${" + p.textOf(x.Span()) + "}"}, false
 }

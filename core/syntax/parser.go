@@ -478,11 +478,16 @@ func (p *parser) textLit(what string) *Text {
 }
 
 func (p *parser) unquoted(lit string) string {
-	body := strings.TrimPrefix(lit, `"`)
+	return p.plain(between(lit, `"`), p.pos()+1)
+}
+
+// between is what stands between quotes, also where the last one is missing.
+func between(lit, quote string) string {
+	body := strings.TrimPrefix(lit, quote)
 	if len(lit) > 1 {
-		body = strings.TrimSuffix(body, `"`)
+		body = strings.TrimSuffix(body, quote)
 	}
-	return p.plain(body, p.pos()+1)
+	return body
 }
 
 // plain resolves escapes, and reports one that means nothing.

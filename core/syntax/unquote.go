@@ -34,6 +34,27 @@ func unquote(body string) (string, int) {
 	return out.String(), bad
 }
 
+// backquoted is what stands between backquotes for what stands between double quotes. A ${ becomes the value that it was
+// perhaps meant to be.
+func backquoted(body string) string {
+	var out strings.Builder
+	for i := 0; i < len(body); i++ {
+		switch {
+		case body[i] == '`':
+			out.WriteString("\\`")
+		case body[i] != '\\' || i+1 == len(body):
+			out.WriteByte(body[i])
+		case body[i+1] == '"':
+			out.WriteByte('"')
+			i++
+		default:
+			out.WriteString(body[i : i+2])
+			i++
+		}
+	}
+	return out.String()
+}
+
 // escape writes what the escape after a backslash stands for, and tells how
 // many bytes it took.
 func escape(out *strings.Builder, s string) (int, bool) {
