@@ -85,6 +85,70 @@ func TestEditsDoNoHarm(t *testing.T) {
 	}
 }
 
+// nodeText is a template behind the name of a node; plainHole is a value in one that needs no parentheses in a sum.
+var (
+	nodeText  = regexp.MustCompile("(?m)(?:^|[{;]) *(?:p|h[1-6]|li|span|strong|button|td|th|label|output|summary|dt|dd|a)(?:[.][a-z-]+)* (`[^`\n]*\\$\\{[^`\n]*`)")
+	hole      = regexp.MustCompile(`\$\{[^{}]*\}`)
+	plainHole = regexp.MustCompile(`^\$\{[\w.]+(\([\w., ]*\))?\}$`)
+)
+
+// asSum is a template as the sum of its texts and values; "" where a value of it would need parentheses.
+func asSum(template string) string {
+	body, at := template[1:len(template)-1], 0
+	parts := []string{`""`} // so that a text stands in it
+	text := func(s string) {
+		if s != "" {
+			parts = append(parts, `"`+strings.ReplaceAll(strings.ReplaceAll(s, "\\`", "`"), `"`, `\"`)+`"`)
+		}
+	}
+	for _, h := range hole.FindAllStringIndex(body, -1) {
+		if !plainHole.MatchString(body[h[0]:h[1]]) {
+			return ""
+		}
+		text(body[at:h[0]])
+		parts = append(parts, body[h[0]+2:h[1]-1])
+		at = h[1]
+	}
+	text(body[at:])
+	return strings.Join(parts, " + ")
+}
+
+// TestSumsAreMended: a template that is written as a sum is mended to what it was.
+func TestSumsAreMended(t *testing.T) {
+	files, err := filepath.Glob("../story/testdata/pass/*.lien")
+	if err != nil {
+		t.Fatal(err)
+	}
+	tried := 0
+	for _, file := range files {
+		data, err := os.ReadFile(file)
+		if err != nil {
+			t.Fatal(err)
+		}
+		was := string(data)
+		for _, m := range nodeText.FindAllStringSubmatchIndex(was, -1) {
+			sum := asSum(was[m[2]:m[3]])
+			if sum == "" {
+				continue
+			}
+			tried++
+			d := design.Parse("it.lien", was[:m[2]]+sum+was[m[3]:])
+			var edits []finding.Edit
+			for _, f := range d.Errors() {
+				if f.Fix != nil {
+					edits = append(edits, f.Fix.Edits...)
+				}
+			}
+			if is, _ := finding.Apply(d.Set.Files()[0].Text, d.Set.Files()[0].Pos(0), edits); is != was {
+				t.Errorf("%s: %s becomes no %s", file, sum, was[m[2]:m[3]])
+			}
+		}
+	}
+	if tried < 50 {
+		t.Errorf("only %d sums were tried", tried)
+	}
+}
+
 // harmed says how the edits make a design worse, or "".
 func harmed(text string) string {
 	begun, last := text, ""
