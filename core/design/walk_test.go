@@ -5,6 +5,7 @@ import (
 	"go/parser"
 	"go/token"
 	"reflect"
+	"slices"
 	"testing"
 
 	"lien/core/syntax"
@@ -109,12 +110,11 @@ func isExpr(x any) bool {
 }
 
 func walkOne(v Visitor, n any) {
-	switch n.(type) {
-	case *Element, *Text, *When, *Each, *Use, *SlotPlace:
+	if ofViews(n) {
 		v.Nodes([]Node{n.(Node)})
-	default:
-		v.Stmts([]Stmt{n.(Stmt)})
+		return
 	}
+	v.Stmts([]Stmt{n.(Stmt)})
 }
 
 // filler fills every field of a node that is a part of it, and puts a mark of
@@ -200,13 +200,43 @@ func (f *filler) fields(v reflect.Value, depth int) {
 	f.path = outer
 }
 
+// TestInsideIsTotal: the nodes that stand directly in one of any kind, with every field filled, are those that the walk
+// comes across in it.
+func TestInsideIsTotal(t *testing.T) {
+	for _, x := range every {
+		if !ofViews(x) {
+			continue
+		}
+		v := reflect.New(reflect.TypeOf(x).Elem())
+		(&filler{}).fill(v.Elem(), 0)
+		n := v.Interface().(Node)
+		var walked, inside []Node
+		Visitor{Node: func(n Node) { walked = append(walked, n) }}.Nodes([]Node{n})
+		for _, list := range Inside(n) {
+			inside = append(inside, list...)
+		}
+		if !slices.Equal(walked[1:], inside) {
+			t.Errorf("%T: the walk comes across %d nodes, and %d are inside", n, len(walked)-1, len(inside))
+		}
+	}
+}
+
+func ofViews(n any) bool {
+	switch n.(type) {
+	case *Element, *Text, *When, *Each, *Use, *SlotPlace:
+		return true
+	}
+	return false
+}
+
 // An unknown kind is not passed over.
 func TestWalkKnowsNoOthers(t *testing.T) {
 	type another struct{ syntax.At }
 	for name, walk := range map[string]func(){
-		"a statement": func() { Visitor{}.Stmts([]Stmt{&another{}}) },
-		"a node":      func() { Visitor{}.Nodes([]Node{&another{}}) },
-		"an effect":   func() { stmtEffects(&another{}, func(Effect) {}) },
+		"a statement":    func() { Visitor{}.Stmts([]Stmt{&another{}}) },
+		"a node":         func() { Visitor{}.Nodes([]Node{&another{}}) },
+		"a node, inside": func() { Inside(&another{}) },
+		"an effect":      func() { stmtEffects(&another{}, func(Effect) {}) },
 	} {
 		func() {
 			defer func() {
