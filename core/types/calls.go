@@ -237,21 +237,21 @@ func (c *Checker) arrayFrom(e *syntax.Call) Expr {
 func (c *Checker) methodCall(e *syntax.Call, d *syntax.Dotted, want Type) Expr {
 	x := c.Expr(d.X, nil)
 	t := x.Type()
-	if Under(t) == Any {
-		for _, a := range e.Args {
-			if _, arrow := a.(*syntax.Arrow); !arrow {
-				c.Expr(a, nil)
-			}
-		}
-		return unknown(e.Span())
-	}
 	optional := d.Optional && Nullable(t) || passesNull(x)
 	if optional {
 		t = NonNull(t)
 	} else {
 		t = c.present(x, "."+d.Name.Text+"() is called on it")
 	}
-	if t == Never { // no value gets here
+	switch Under(t) {
+	case Never: // no value gets here
+		return unknown(e.Span())
+	case Any: // of what is called, nothing is known
+		for _, a := range e.Args {
+			if _, arrow := a.(*syntax.Arrow); !arrow {
+				c.Expr(a, nil)
+			}
+		}
 		return unknown(e.Span())
 	}
 	if kinds := kindsOf(t); kinds != nil {
