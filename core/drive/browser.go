@@ -168,7 +168,8 @@ func (b *Browser) put(up *markup.Node, from *node) *markup.Node {
 	} else {
 		el.Put(up, attrs)
 	}
-	if delete(b.written, &el.Element); styled {
+	delete(b.written, &el.Element)
+	if styled {
 		b.written[&el.Element] = written
 	}
 	props := page.Props{Value: from.Value, Checked: from.Checked, Indeterminate: from.Indeterminate, Open: from.Open, Dirty: true, Typed: from.Bad}

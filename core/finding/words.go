@@ -13,9 +13,12 @@ func Count(n int, noun string) string {
 	return strconv.Itoa(n) + " " + Plural(noun)
 }
 
-// Are is a number of things of which something is said: 1 is, 2 are.
+// Are is a number of things of which something is said: none is, 1 is, 2 are.
 func Are(n int) string {
-	if n == 1 {
+	switch n {
+	case 0:
+		return "none is"
+	case 1:
 		return "1 is"
 	}
 	return strconv.Itoa(n) + " are"

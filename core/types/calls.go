@@ -118,14 +118,14 @@ func (c *Checker) args(args []syntax.Expr, at source.Span, params []Param, name 
 		list[i] = c.Want(a, params[i].Read(), params[i].Name+" of "+name+" is")
 	}
 	if len(args) > len(params) {
-		c.Errorf("payload-differs", args[len(params)].Span(), "%s takes %s, but %s given", name, finding.Count(len(params), "value"), isAre(len(args))).
+		c.Errorf("payload-differs", args[len(params)].Span(), "%s takes %s, but %s given", name, finding.Count(len(params), "value"), finding.Are(len(args))).
 			Instead("%s", tooMany(name, params, leftOut == nil))
 	}
 	if leftOut == nil {
 		leftOut = tooFew
 	}
 	if len(args) < len(params) && !params[len(args)].Optional {
-		c.Errorf("payload-differs", at, "%s takes %s, but %s given", name, finding.Count(len(params), "value"), isAre(len(args))).
+		c.Errorf("payload-differs", at, "%s takes %s, but %s given", name, finding.Count(len(params), "value"), finding.Are(len(args))).
 			Instead("%s", leftOut(args, params, name))
 	}
 	return list
@@ -148,16 +148,6 @@ func (c *Checker) leftOut(args []syntax.Expr, params []Param, name string) strin
 		}
 	}
 	return fmt.Sprintf("write %s(%s)", name, strings.Join(given, ", "))
-}
-
-func isAre(n int) string {
-	switch n {
-	case 0:
-		return "none is"
-	case 1:
-		return "1 is"
-	}
-	return finding.Count(n, "value") + " are"
 }
 
 var numberType = Type(Number)
