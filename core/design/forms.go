@@ -3,6 +3,7 @@ package design
 import (
 	"maps"
 	"slices"
+	"sync"
 
 	"lien/core/source"
 	"lien/core/syntax"
@@ -59,9 +60,30 @@ func (o *formOwner) Kept(name string) string {
 	return ""
 }
 
+// formOwners are the types of the forms that were asked for, by resolvers that work side by side.
+type formOwners struct {
+	lock sync.Mutex
+	all  map[*syntax.Element]*formOwner
+}
+
+func (f *formOwners) of(e *syntax.Element) *formOwner {
+	f.lock.Lock()
+	defer f.lock.Unlock()
+	return f.all[e]
+}
+
+func (f *formOwners) add(e *syntax.Element, o *formOwner) {
+	f.lock.Lock()
+	defer f.lock.Unlock()
+	if f.all == nil {
+		f.all = map[*syntax.Element]*formOwner{}
+	}
+	f.all[e] = o
+}
+
 // form is the type of a form, the same for every question about it.
 func (r *resolver) form(e *syntax.Element) *formOwner {
-	if f := r.forms[e]; f != nil {
+	if f := r.forms.of(e); f != nil {
 		return f
 	}
 	f := &formOwner{"form", map[string]*FormPart{
@@ -69,7 +91,7 @@ func (r *resolver) form(e *syntax.Element) *formOwner {
 		"dirty":   {"dirty", types.Boolean},
 		"reset":   {"reset", &types.Func{Result: types.Void}},
 	}}
-	r.forms[e] = f
+	r.forms.add(e, f)
 	f.parts["values"] = &FormPart{"values", r.formValues(e)}
 	return f
 }

@@ -144,8 +144,8 @@ func (v *viewResolver) forwardMissing(sc *scope, event string, s *syntax.Pass) b
 	return true
 }
 
-func (v *viewResolver) textOf(e syntax.Expr) string {
-	return v.d.Set.File(e.Span().Start).Slice(e.Span().Start, e.Span().End)
+func (r *resolver) textOf(e syntax.Expr) string {
+	return r.d.Set.File(e.Span().Start).Slice(e.Span().Start, e.Span().End)
 }
 
 // passed gives a body one local for every value of an event.

@@ -6,12 +6,9 @@ import (
 	"io/fs"
 	"path"
 	"regexp"
-	"runtime"
 	"slices"
 	"sort"
 	"strings"
-	"sync"
-	"sync/atomic"
 
 	"lien/core/finding"
 	"lien/core/source"
@@ -46,7 +43,7 @@ func Parse(name, text string) *Design {
 func newResolver(fsys fs.FS, show func(string) string) *resolver {
 	return &resolver{
 		d: &Design{Set: source.NewSet()}, fsys: fsys, show: show, seen: map[string]bool{},
-		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{}, contexts: map[string]*Component{}, channels: map[string]*Channel{}, forms: map[*syntax.Element]*formOwner{}, services: map[string]*Service{}, starts: map[string]*Start{}, usedIn: map[*syntax.Component]map[string][]useSite{}, missing: map[absence]*asked{}, undeclared: map[absence]bool{},
+		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{}, contexts: map[string]*Component{}, channels: map[string]*Channel{}, forms: &formOwners{}, services: map[string]*Service{}, starts: map[string]*Start{}, told: newTold(),
 	}
 }
 
@@ -64,11 +61,9 @@ type resolver struct {
 	channels   map[string]*Channel
 	services   map[string]*Service
 	starts     map[string]*Start
-	usedIn     map[*syntax.Component]map[string][]useSite // what a view uses, by name
-	missing    map[absence]*asked
 	renamed    map[string]string // names of the folder that is read, which are others here
-	undeclared map[absence]bool  // events that are emitted and not declared
-	forms      map[*syntax.Element]*formOwner
+	forms      *formOwners
+	told
 }
 
 // Files names the .lien files of the design at name, sorted: the file, or those in
@@ -165,16 +160,11 @@ func (r *resolver) read(names []string) error {
 // parsed reads the texts of files side by side.
 func parsed(sources []*source.File, names map[string]string) []*syntax.File {
 	files := make([]*syntax.File, len(sources))
-	var next atomic.Int64
-	var wait sync.WaitGroup
-	for range min(runtime.GOMAXPROCS(0), len(sources)) {
-		wait.Go(func() {
-			for i := int(next.Add(1)) - 1; i < len(sources); i = int(next.Add(1)) - 1 {
-				files[i] = syntax.ParseAs(sources[i], names)
-			}
-		})
-	}
-	wait.Wait()
+	beside(len(sources), func(next func() (int, bool)) {
+		for i, ok := next(); ok; i, ok = next() {
+			files[i] = syntax.ParseAs(sources[i], names)
+		}
+	})
 	return files
 }
 
@@ -245,12 +235,7 @@ func (r *resolver) resolve() {
 	for _, f := range r.d.Functions {
 		f.Type()
 	}
-	for _, c := range r.d.Components {
-		r.bodies(c)
-	}
-	for _, c := range r.d.Components {
-		r.view(c)
-	}
+	r.insides()
 	for _, c := range r.d.Components {
 		r.classed(c)
 	}

@@ -272,9 +272,6 @@ func (r *resolver) checkFunction(f *Function) {
 
 // bodies resolves what the members of a component do, when all of them are known.
 func (r *resolver) bodies(c *Component) {
-	for _, m := range c.Members {
-		m.Type()
-	}
 	r.living(c)
 	for _, m := range c.Members {
 		switch s := m.Syntax.(type) {

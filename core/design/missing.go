@@ -40,7 +40,7 @@ func (s *scope) Missing(name *syntax.Name) {
 		return
 	}
 	key := absence{s.component, name.Text}
-	if a := s.r.missing[key]; a != nil && (s.heardName(name) == nil || a.heard == s.heard) {
+	if a := s.r.asked(key); a != nil && (s.heardName(name) == nil || a.heard == s.heard) {
 		if a.places[name.Span()] = true; len(a.places) > 1 {
 			a.finding.Message = fmt.Sprintf("%s (asked for in %d places)", a.first, len(a.places))
 		}
@@ -427,6 +427,6 @@ func (r *resolver) silent() *resolver {
 	quiet := *r
 	d := *r.d
 	quiet.d = &d
-	quiet.missing = map[absence]*asked{}
+	quiet.told = newTold()
 	return &quiet
 }

@@ -1,6 +1,8 @@
 package design
 
 import (
+	"slices"
+
 	"lien/core/finding"
 	"lien/core/html"
 	"lien/core/syntax"
@@ -58,7 +60,7 @@ func (v *viewResolver) content(u *Use, s *syntax.Element, vs *viewScope) (meant 
 	if len(rest) == 0 {
 		return nil
 	}
-	if !v.hasSlot(c, "") {
+	if !c.hasSlot("") {
 		meant = v.noSlot(u, rest[0])
 	}
 	v.addFill(u, &Fill{Name: "", Level: vs.level, At: rest[0].Span()}, rest, vs)
@@ -69,7 +71,7 @@ func (v *viewResolver) content(u *Use, s *syntax.Element, vs *viewScope) (meant 
 func (v *viewResolver) memberAsContent(u *Use, s *syntax.Element) bool {
 	name := s.Name.Text
 	m := u.Component.Member(name)
-	if m == nil || html.IsElement(name) && v.hasSlot(u.Component, "") {
+	if m == nil || html.IsElement(name) && u.Component.hasSlot("") {
 		return false
 	}
 	value := "..."
@@ -98,14 +100,33 @@ func (v *viewResolver) memberAsContent(u *Use, s *syntax.Element) bool {
 }
 
 // hasSlot looks at the text of a component's view, which may not be resolved yet.
-func (v *viewResolver) hasSlot(c *Component, name string) bool {
-	found := false
+func (c *Component) hasSlot(name string) bool {
+	return slices.Contains(c.slotNames(), name)
+}
+
+// slotNames are the names of a component's slots, in the order of the text; "" for that without one.
+func (c *Component) slotNames() []string {
+	var names []string
+	eachItem(c.Syntax, func(it syntax.Item) {
+		switch s, ok := it.(*syntax.Slot); {
+		case !ok:
+		case s.Name != nil:
+			names = append(names, s.Name.Text)
+		default:
+			names = append(names, "")
+		}
+	})
+	return names
+}
+
+// eachItem visits all items of a component's views, as they are written.
+func eachItem(c *syntax.Component, visit func(syntax.Item)) {
 	var walk func(items []syntax.Item)
 	walk = func(items []syntax.Item) {
 		for _, it := range items {
+			visit(it)
 			switch it := it.(type) {
 			case *syntax.Slot:
-				found = found || it.Name == nil && name == "" || it.Name != nil && it.Name.Text == name
 				walk(it.Body)
 			case *syntax.Element:
 				walk(it.Body)
@@ -119,12 +140,11 @@ func (v *viewResolver) hasSlot(c *Component, name string) bool {
 			}
 		}
 	}
-	for _, m := range c.Syntax.Members {
+	for _, m := range c.Members {
 		if view, ok := m.(*syntax.View); ok {
 			walk(view.Body)
 		}
 	}
-	return found
 }
 
 // noSlot reports content that a component has no place for, and gives the taken text that it is meant as, or nil.
@@ -150,10 +170,10 @@ func (v *viewResolver) noSlot(u *Use, it syntax.Item) *Member {
 
 func (v *viewResolver) fill(u *Use, s *syntax.Fill, vs *viewScope) {
 	c, name := u.Component, s.Name.Text
-	if !v.hasSlot(c, name) && !v.isLost(name) {
-		v.view(c)
+	if !c.hasSlot(name) && !v.isLost(name) {
+		named := slices.DeleteFunc(c.slotNames(), func(n string) bool { return n == "" })
 		v.errorf("content-without-slot", s.Name.Span(), "%s has no slot %s", c.Name, name).
-			Instead("%s", types.DidYouMean(name, slotNames(c), "its slots are: "))
+			Instead("%s", types.DidYouMean(name, named, "its slots are: "))
 	}
 	f := &Fill{Name: name, Level: vs.level, At: s.Name.Span()}
 	inner := &viewScope{up: vs, facts: vs.facts, level: vs.level}
@@ -199,14 +219,4 @@ func (v *viewResolver) addFill(u *Use, f *Fill, items []syntax.Item, vs *viewSco
 	f.Body = v.nodes(items, vs, nil)
 	f.Locals = vs.count
 	u.Fills = append(u.Fills, f)
-}
-
-func slotNames(c *Component) []string {
-	var names []string
-	for _, p := range c.Slots {
-		if p.Name != "" {
-			names = append(names, p.Name)
-		}
-	}
-	return names
 }

@@ -281,10 +281,17 @@ func (v *viewResolver) neverReported(u *Use, s *syntax.Event) {
 	if u.Component.Member(name) == nil && v.isLost(name) {
 		return
 	}
-	if v.view(u.Component); v.undeclared[absence{u.Component, name}] {
-		return // it was told where it is emitted
-	}
-	f := v.errorf("never-reported", s.Name.Span(), "%s never reports %s", u.Component.Name, name)
+	v.later = append(v.later, func(r *resolver) {
+		if !r.undeclared[absence{u.Component, name}] { // then it was told where it is emitted
+			r.unheardOf(u, s)
+		}
+	})
+}
+
+// unheardOf reports a handler for what a component does not report, and what it is.
+func (r *resolver) unheardOf(u *Use, s *syntax.Event) {
+	name := s.Name.Text
+	f := r.errorf("never-reported", s.Name.Span(), "%s never reports %s", u.Component.Name, name)
 	p, isPass := s.Do.(*syntax.Pass)
 	m := u.Component.Member(name)
 	switch near := finding.Nearest(name, u.Component.names(Emits)); {
@@ -292,13 +299,13 @@ func (v *viewResolver) neverReported(u *Use, s *syntax.Event) {
 		f.Message = name + " is a function that " + u.Component.Name + " takes, not an event"
 		f.See(m.At.Start, "it is taken here").Instead("write an action, and give it: %s <- action", name)
 		if isPass {
-			f.Instead("write %s <- %s", name, v.textOf(p.Target))
+			f.Instead("write %s <- %s", name, r.textOf(p.Target))
 		}
 	case m != nil && m.Kind == Takes:
 		f.Message = name + " is taken by " + u.Component.Name + ", not reported"
 		f.See(m.At.Start, "it is taken here").Instead("write %s <- ...", name)
 		if isPass {
-			f.Instead("write %s <- %s", name, v.textOf(p.Target))
+			f.Instead("write %s <- %s", name, r.textOf(p.Target))
 		}
 	case m != nil && m.Kind == Shares:
 		f.Message = name + " is a cell that " + u.Component.Name + " shares, not an event"

@@ -322,7 +322,7 @@ func (b *bodyChecker) open(at syntax.At, s *syntax.Open) []Stmt {
 		b.noComponent(s.Component.Text, s.Component.Span())
 		return nil
 	}
-	c.Opened = true
+	b.opened = append(b.opened, c)
 	v := &viewResolver{resolver: b.resolver, component: b.scope.component, within: b}
 	vs := b.scope.view
 	if vs == nil {
