@@ -20,7 +20,7 @@ import (
 // pass is one look of a rule at a design. All but what it found is shared by the rules, and only read.
 type pass struct {
 	d     *design.Design
-	g     *links.Graph
+	links func() *links.Graph // these are worked out when they are first asked for
 	seen  func() *seen
 	flows func() *flow.Graph
 	found []*finding.Finding
@@ -54,10 +54,12 @@ func Run(d *design.Design, o Options) []*finding.Finding {
 	if d.Failed() {
 		return finding.Distinct(o.apply(append([]*finding.Finding(nil), d.Findings...)))
 	}
-	flows := sync.OnceValue(func() *flow.Graph { return flow.Of(d) })
-	walked := sync.OnceValue(func() *seen { return seenIn(d) })
-	go func() { walked(); flows() }() // beside the links
-	p := pass{d: d, g: links.Of(d), seen: walked, flows: flows, roots: roots(d), contexts: contexts(d)}
+	p := pass{
+		d: d, roots: roots(d), contexts: contexts(d),
+		links: sync.OnceValue(func() *links.Graph { return links.Of(d) }),
+		seen:  sync.OnceValue(func() *seen { return seenIn(d) }),
+		flows: sync.OnceValue(func() *flow.Graph { return flow.Of(d) }),
+	}
 	found := append(slices.Clone(d.Findings), p.all()...)
 	return finding.Distinct(withoutUnseen(p.meant(o.apply(found))))
 }

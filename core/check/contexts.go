@@ -58,11 +58,11 @@ var usedNextDoor = rule{"used-next-door", finding.Note, func(p *pass, report fun
 	for _, c := range p.d.Components {
 		for _, s := range c.Supplies {
 			users := p.usersOf(s.Use.Component)
-			if len(users) != 1 || users[0] == c || len(p.g.Uses[users[0]]) == 0 || gathers(s.Use.Component) {
+			if len(users) != 1 || users[0] == c || len(p.links().Uses[users[0]]) == 0 || gathers(s.Use.Component) {
 				continue
 			}
 			direct := true
-			for _, u := range p.g.Uses[users[0]] {
+			for _, u := range p.links().Uses[users[0]] {
 				direct = direct && u.User == c && !inContent(u)
 			}
 			if direct {

@@ -28,7 +28,7 @@ var handedToNobody = rule{"handed-to-nobody", finding.Warning, func(p *pass, rep
 // received says whether any use receives what a slot hands out; one that nobody fills says nothing.
 func (p *pass) received(c *design.Component, s *design.SlotPlace) bool {
 	filled := false
-	for _, u := range p.g.Uses[c] {
+	for _, u := range p.links().Uses[c] {
 		for _, f := range u.Node.Fills {
 			if f.Name == s.Name {
 				filled = true

@@ -45,7 +45,7 @@ func joined(a, b *design.Member) string {
 // bodies are the bodies that write a cell; ties have none.
 func (p *pass) bodies(m *design.Member) map[*design.Body]bool {
 	set := map[*design.Body]bool{}
-	for _, w := range p.g.Writes[m] {
+	for _, w := range p.links().Writes[m] {
 		set[w.Trigger.Body] = true
 	}
 	if set[nil] {
@@ -57,7 +57,7 @@ func (p *pass) bodies(m *design.Member) map[*design.Body]bool {
 // blocks are the blocks of statements that write a cell, those of a condition apart from what is around it.
 func (p *pass) blocks(m *design.Member) map[source.Span]bool {
 	set := map[source.Span]bool{}
-	for _, w := range p.g.Writes[m] {
+	for _, w := range p.links().Writes[m] {
 		set[innermost(w.Trigger.Body, w.At)] = true
 	}
 	return set
@@ -98,8 +98,8 @@ func sameBodies(a, b map[*design.Body]bool) bool {
 // workedOut: a cell that is set to the same expression over other cells
 // whenever one of these is written could be derived from them.
 var workedOut = rule{"worked-out", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
-	for _, m := range p.g.Cells() {
-		writes := p.g.Writes[m]
+	for _, m := range p.links().Cells() {
+		writes := p.links().Writes[m]
 		text, ok := p.sameText(writes)
 		if !ok {
 			continue
@@ -137,7 +137,7 @@ func (p *pass) staysBehind(m *design.Member, writes []*links.Write, from []*desi
 		}
 	}
 	for _, s := range from {
-		for _, w := range p.g.Writes[s] {
+		for _, w := range p.links().Writes[s] {
 			if own := p.bodies(m); len(own) > 0 && !own[w.Trigger.Body] {
 				report(m.At, "%s is set to %s, so it is held twice, and stays behind when %s changes elsewhere", m.Label, text, s.Label).
 					See(writes[0].At.Start, "it is set here").

@@ -9,8 +9,8 @@ import (
 
 // heldUnseen: a cell that no view shows is memory, and should say so.
 var heldUnseen = rule{"held-unseen", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
-	for _, m := range p.g.Cells() {
-		if m.Aside || m.Kind == design.Shares || len(p.g.Writes[m]) == 0 || len(p.g.Journey(m).Shown) > 0 || p.watched(m) {
+	for _, m := range p.links().Cells() {
+		if m.Aside || m.Kind == design.Shares || len(p.links().Writes[m]) == 0 || len(p.links().Journey(m).Shown) > 0 || p.watched(m) {
 			continue
 		}
 		end := m.At.Start
@@ -23,7 +23,7 @@ var heldUnseen = rule{"held-unseen", finding.Warning, func(p *pass, report func(
 // watched says whether something that a refresh brings up to date reads a cell: a child that it is
 // linked to, a context, or what follows it. Held aside, these would not hear of its changes.
 func (p *pass) watched(m *design.Member) bool {
-	if len(p.g.Feeds[m]) > 0 {
+	if len(p.links().Feeds[m]) > 0 {
 		return true
 	}
 	watched := false
@@ -43,7 +43,7 @@ func (p *pass) derivesFrom(s types.Symbol, m *design.Member) bool {
 	if !ok || d.Kind != design.Derives {
 		return false
 	}
-	for _, r := range p.g.Reads[m] {
+	for _, r := range p.links().Reads[m] {
 		if r.By == d || r.By != nil && r.By != m && p.derivesFrom(d, r.By) {
 			return true
 		}
@@ -53,11 +53,11 @@ func (p *pass) derivesFrom(s types.Symbol, m *design.Member) bool {
 
 // asideShown: a view shows a cell whose changes refresh nothing.
 var asideShown = rule{"aside-shown", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
-	for _, m := range p.g.Cells() {
+	for _, m := range p.links().Cells() {
 		if !m.Aside {
 			continue
 		}
-		shown := p.g.Journey(m).Shown
+		shown := p.links().Journey(m).Shown
 		if len(shown) == 0 {
 			continue
 		}
@@ -72,7 +72,7 @@ var asideShown = rule{"aside-shown", finding.Warning, func(p *pass, report func(
 // copyGoesStale: a cell that starts as a copy of a taken value never hears of
 // it again.
 var copyGoesStale = rule{"copy-goes-stale", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
-	for _, m := range p.g.Cells() {
+	for _, m := range p.links().Cells() {
 		if m.Copy || m.Init == nil {
 			continue
 		}

@@ -121,12 +121,12 @@ func (p *pass) changes(e types.Expr) bool {
 		seen[m] = true
 		switch m.Kind {
 		case design.Holds:
-			return len(p.g.Journey(m).Changed) > 0
+			return len(p.links().Journey(m).Changed) > 0
 		case design.Shares:
-			if len(p.g.Journey(m).Changed) > 0 {
+			if len(p.links().Journey(m).Changed) > 0 {
 				return true
 			}
-			for _, l := range p.g.Fed[m] {
+			for _, l := range p.links().Fed[m] {
 				if l.From != nil && member(l.From) {
 					return true
 				}
@@ -134,7 +134,7 @@ func (p *pass) changes(e types.Expr) bool {
 		case design.Derives:
 			return m.Init != nil && changes(m.Init.Expr)
 		case design.Takes:
-			for _, l := range p.g.Fed[m] {
+			for _, l := range p.links().Fed[m] {
 				if l.From != nil && member(l.From) {
 					return true
 				}

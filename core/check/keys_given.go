@@ -17,7 +17,7 @@ func (p *pass) givenTwice(e *design.Each, field string, report reporter) {
 	if root == nil {
 		return
 	}
-	for _, w := range p.g.Writes[root] {
+	for _, w := range p.links().Writes[root] {
 		list, ok := w.Value.(*types.ListOf)
 		if !ok {
 			continue
@@ -107,7 +107,7 @@ func (p *pass) keyOfNew(list *types.ListOf, field string) (source.Span, string) 
 
 // typed says whether a user types into a cell.
 func (p *pass) typed(m *design.Member) bool {
-	for _, w := range p.g.Writes[m] {
+	for _, w := range p.links().Writes[m] {
 		if w.Trigger != nil && w.Trigger.Tie == "value" {
 			return true
 		}

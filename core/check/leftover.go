@@ -14,7 +14,7 @@ import (
 // without is a fix that takes a member out, and all that links to it or hears it.
 func (p *pass) without(m *design.Member) *finding.Fix {
 	fix := &finding.Fix{Title: "remove " + m.Label, Edits: []finding.Edit{p.cutLine(m.Syntax.Span())}}
-	for _, u := range p.g.Uses[m.Owner] {
+	for _, u := range p.links().Uses[m.Owner] {
 		s := u.Node.Syntax
 		if s == nil {
 			return nil

@@ -18,11 +18,11 @@ var linkedOneWay = rule{"linked-one-way", finding.Warning, func(p *pass, report 
 	}
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
-			if m.Kind != design.Shares || len(p.g.Journey(m).Changed) == 0 {
+			if m.Kind != design.Shares || len(p.links().Journey(m).Changed) == 0 {
 				continue
 			}
-			w := p.g.Journey(m).Changed[0]
-			for _, u := range p.g.Uses[c] {
+			w := p.links().Journey(m).Changed[0]
+			for _, u := range p.links().Uses[c] {
 				for _, l := range u.Node.Links {
 					if l.Member != m {
 						continue

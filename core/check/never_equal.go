@@ -65,7 +65,7 @@ func (p *pass) known(m *design.Member) (list []string) {
 		return nil
 	}
 	add(m.Init.Expr)
-	for _, w := range p.g.Writes[m] {
+	for _, w := range p.links().Writes[m] {
 		add(w.Value)
 	}
 	for _, s := range p.d.Starts {

@@ -18,7 +18,7 @@ var neverUsed = rule{"never-used", finding.Warning, func(p *pass, report func(so
 			}
 			report(m.At, "%s of %s is never used", m.Label, c.Name).Instead("remove it%s", andLinks(m)).Fix = p.without(m)
 		}
-		if len(p.g.Uses[c]) == 0 && !p.roots[c] && !p.contexts[c] && len(p.d.Starts) > 0 {
+		if len(p.links().Uses[c]) == 0 && !p.roots[c] && !p.contexts[c] && len(p.d.Starts) > 0 {
 			f := report(c.Syntax.Name.Span(), "%s is never used, and no start mounts it", c.Name).Instead("use it in a view, write start %s, or remove it", c.Name)
 			if c.IsContext {
 				f.Instead("supply it where it is to be: supplies %s; or remove it", c.Name)
@@ -87,12 +87,12 @@ func andLinks(m *design.Member) string {
 
 // isRead says whether anything but the member itself reads or calls it.
 func (p *pass) isRead(m *design.Member) bool {
-	for _, r := range p.g.Reads[m] {
+	for _, r := range p.links().Reads[m] {
 		if r.By != m {
 			return true
 		}
 	}
-	for _, t := range p.g.Calls[m] {
+	for _, t := range p.links().Calls[m] {
 		if t.Member != m {
 			return true
 		}
@@ -100,7 +100,7 @@ func (p *pass) isRead(m *design.Member) bool {
 	if m.Kind == design.Timer {
 		return false
 	}
-	return m.IsCell() && len(p.g.Writes[m]) > 0 // held-unseen tells of these
+	return m.IsCell() && len(p.links().Writes[m]) > 0 // held-unseen tells of these
 }
 
 // askedFor are the members, constants and functions that laws, scenarios and starts read.

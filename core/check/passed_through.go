@@ -23,7 +23,7 @@ var passedThrough = rule{"passed-through", finding.Note, func(p *pass, report fu
 			if m.Kind != design.Holds && m.Kind != design.Derives && !p.roots[c] {
 				continue
 			}
-			for _, l := range p.g.Feeds[m] {
+			for _, l := range p.links().Feeds[m] {
 				if way := p.way(l, nil); len(way) >= drilled {
 					report(l.At, "%s goes through %d components that only pass it on: %s", m.Label, len(way), strings.Join(way, " → ")).
 						Instead("%s", passedOn(m))
@@ -59,23 +59,23 @@ var forwardedThrough = rule{"passed-through", finding.Note, func(p *pass, report
 
 // onlyForwarded says whether an event is reported only where it is heard from below.
 func (p *pass) onlyForwarded(m *design.Member) bool {
-	for _, t := range p.g.Emits[m] {
+	for _, t := range p.links().Emits[m] {
 		if !isForward(t) {
 			return false
 		}
 	}
-	return len(p.g.Emits[m]) > 0
+	return len(p.links().Emits[m]) > 0
 }
 
 // forwards lists the components above an event that only pass it on.
 func (p *pass) forwards(m *design.Member, way []string) []string {
 	best := way
-	for _, h := range p.g.Hears[m] {
+	for _, h := range p.links().Hears[m] {
 		for _, next := range h.User.Members {
 			if next.Kind != design.Emits || len(way) > 50 || !p.onlyForwarded(next) {
 				continue
 			}
-			for _, t := range p.g.Emits[next] {
+			for _, t := range p.links().Emits[next] {
 				if t.Heard == m {
 					if w := p.forwards(next, append(way[:len(way):len(way)], h.User.Name)); len(w) > len(best) {
 						best = w
@@ -95,7 +95,7 @@ func (p *pass) way(l *links.Link, way []string) []string {
 	}
 	way = append(way, l.To.Owner.Name)
 	best := way
-	for _, next := range p.g.Feeds[l.To] {
+	for _, next := range p.links().Feeds[l.To] {
 		if w := p.way(next, way[:len(way):len(way)]); len(w) > len(best) {
 			best = w
 		}
@@ -105,5 +105,5 @@ func (p *pass) way(l *links.Link, way []string) []string {
 
 // feedsOn says whether a taken value is only handed on.
 func (p *pass) feedsOn(m *design.Member) bool {
-	return m.Kind == design.Takes && len(p.g.Shows[m]) == 0 && len(p.g.Feeds[m]) > 0 && len(p.g.Reads[m]) == len(p.g.Feeds[m])
+	return m.Kind == design.Takes && len(p.links().Shows[m]) == 0 && len(p.links().Feeds[m]) > 0 && len(p.links().Reads[m]) == len(p.links().Feeds[m])
 }

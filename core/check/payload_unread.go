@@ -13,8 +13,8 @@ import (
 var payloadUnread = rule{"payload-unread", finding.Note, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
-			heard := p.g.Hears[m]
-			if m.Kind != design.Emits || len(heard) == 0 || len(p.g.Emits[m]) == 0 || p.roots[c] {
+			heard := p.links().Hears[m]
+			if m.Kind != design.Emits || len(heard) == 0 || len(p.links().Emits[m]) == 0 || p.roots[c] {
 				continue
 			}
 			e := m.Syntax.(*syntax.Emits)

@@ -85,7 +85,7 @@ func (r *reached) onPage(sel *css.Selector) bool {
 
 // given says whether something that the component is given fits; where nothing in the design uses it, others may.
 func (r *reached) given(sel *css.Selector) bool {
-	uses := r.p.g.Uses[r.style.Owner]
+	uses := r.p.links().Uses[r.style.Owner]
 	if len(uses) == 0 {
 		return true
 	}

@@ -15,7 +15,7 @@ import (
 // keptTwice: a component keeps what it reports, and who hears it keeps it, too.
 var keptTwice = rule{"kept-twice", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	told := map[[2]*design.Member]bool{}
-	for _, t := range p.flows().TwinsIn() {
+	for _, t := range flow.TwinsIn(p.d, p.heard) {
 		if t.A.Owner == t.B.Owner || told[[2]*design.Member{t.A, t.B}] {
 			continue
 		}
@@ -27,22 +27,29 @@ var keptTwice = rule{"kept-twice", finding.Warning, func(p *pass, report func(so
 	}
 }}
 
+// heard are the bodies that run when an event is reported.
+func (p *pass) heard(event *design.Member) (list []*design.Body) {
+	for _, h := range p.links().Hears[event] {
+		list = append(list, h.Body)
+	}
+	return list
+}
+
 // itemGoesStale: a cell holds an item of a list as it was when it was chosen, while
 // the items change.
 var itemGoesStale = rule{"item-goes-stale", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
-	g := p.flows()
-	for _, list := range p.g.Cells() {
+	for _, list := range p.links().Cells() {
 		l, ok := types.Under(list.Type()).(*types.List)
 		if !ok || !p.changesItems(list, l.Elem) {
 			continue
 		}
-		t := g.Taint([]flow.Var{list}, false)
-		for _, m := range p.g.Cells() {
+		t := p.flows().Taint([]flow.Var{list}, false)
+		for _, m := range p.links().Cells() {
 			rec, ok := types.Under(types.NonNull(m.Type())).(*types.Record)
 			if !ok || m == list || m.Copy || !types.Identical(types.NonNull(m.Type()), l.Elem) {
 				continue
 			}
-			for _, w := range p.g.Writes[m] {
+			for _, w := range p.links().Writes[m] {
 				if w.Value != nil && t.In(w.Value) {
 					field := "id"
 					if len(rec.Fields) > 0 && keyField(l.Elem) == "" {
@@ -64,7 +71,7 @@ func (p *pass) changesItems(list *design.Member, elem types.Type) bool {
 	if _, ok := types.Under(elem).(*types.Record); !ok {
 		return false
 	}
-	for _, w := range p.g.Writes[list] {
+	for _, w := range p.links().Writes[list] {
 		if w.Value == nil {
 			return true // a tie, or a part of it
 		}
@@ -89,11 +96,11 @@ func (p *pass) changesItems(list *design.Member, elem types.Type) bool {
 
 // countedBeside: a number that is changed wherever a list is, by one.
 var countedBeside = rule{"counted-beside", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
-	for _, list := range p.g.Cells() {
-		if _, ok := types.Under(list.Type()).(*types.List); !ok || len(p.g.Writes[list]) == 0 {
+	for _, list := range p.links().Cells() {
+		if _, ok := types.Under(list.Type()).(*types.List); !ok || len(p.links().Writes[list]) == 0 {
 			continue
 		}
-		for _, n := range p.g.Cells() {
+		for _, n := range p.links().Cells() {
 			if n.Owner != list.Owner || !types.Identical(n.Type(), types.Number) || len(p.bodies(n)) == 0 || !sameBodies(p.bodies(n), p.bodies(list)) {
 				continue // what is tied is written by nobody here
 			}
@@ -115,10 +122,10 @@ var countedBeside = rule{"counted-beside", finding.Warning, func(p *pass, report
 // anew only where the list does.
 func (p *pass) counts(n, list *design.Member) bool {
 	steps := false
-	for _, w := range p.g.Writes[n] {
+	for _, w := range p.links().Writes[n] {
 		step := p.stepOf(w.Value)
 		steps = steps || step == grows || step == shrinks
-		if step == otherwise || !slices.ContainsFunc(p.g.Writes[list], func(o *links.Write) bool {
+		if step == otherwise || !slices.ContainsFunc(p.links().Writes[list], func(o *links.Write) bool {
 			return o.Trigger.Body == w.Trigger.Body && resized(o.Value) == step
 		}) {
 			return false
@@ -130,9 +137,9 @@ func (p *pass) counts(n, list *design.Member) bool {
 // sums is the field of a list's items that a cell adds up: it grows by what each new item has there, and begins anew
 // where the list does. It is "" where there is none.
 func (p *pass) sums(n, list *design.Member) (field string) {
-	for _, w := range p.g.Writes[n] {
-		at := slices.IndexFunc(p.g.Writes[list], func(o *links.Write) bool { return o.Trigger.Body == w.Trigger.Body })
-		items, ok := p.g.Writes[list][at].Value.(*types.ListOf)
+	for _, w := range p.links().Writes[n] {
+		at := slices.IndexFunc(p.links().Writes[list], func(o *links.Write) bool { return o.Trigger.Body == w.Trigger.Body })
+		items, ok := p.links().Writes[list][at].Value.(*types.ListOf)
 		sum, adds := w.Value.(*types.Binary)
 		switch {
 		case ok && resized(items) == begins && p.stepOf(w.Value) == begins:

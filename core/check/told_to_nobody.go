@@ -11,11 +11,11 @@ import (
 var toldToNobody = rule{"told-to-nobody", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
-			uses := p.g.Uses[c]
-			if m.Kind != design.Emits || len(p.g.Emits[m]) == 0 || len(uses) == 0 || p.roots[c] || c.IsContext {
+			uses := p.links().Uses[c]
+			if m.Kind != design.Emits || len(p.links().Emits[m]) == 0 || len(uses) == 0 || p.roots[c] || c.IsContext {
 				continue
 			}
-			if len(p.g.Hears[m]) == 0 {
+			if len(p.links().Hears[m]) == 0 {
 				u := uses[0]
 				f := report(m.At, "%s reports %s, but nobody who uses it listens", c.Name, m.Label).
 					See(u.Node.Start, "%s uses it here", u.User.Name).
@@ -32,7 +32,7 @@ var toldToNobody = rule{"told-to-nobody", finding.Warning, func(p *pass, report 
 // where something else reports it, which would do nothing then.
 func (p *pass) withoutForwarded(m *design.Member) *finding.Fix {
 	fix := p.without(m)
-	for _, t := range p.g.Emits[m] {
+	for _, t := range p.links().Emits[m] {
 		if fix == nil || !isForward(t) {
 			return nil
 		}
@@ -52,7 +52,7 @@ func isForward(t *links.Trigger) bool {
 
 // forwardOf are the edits that take a handler of a component's event out of its use.
 func (p *pass) forwardOf(t *links.Trigger) []finding.Edit {
-	for _, u := range p.g.Uses[t.Heard.Owner] {
+	for _, u := range p.links().Uses[t.Heard.Owner] {
 		if u.User == t.Component && u.Node.Syntax != nil && u.Node.Start <= t.At.Start && t.At.End <= u.Node.Stop {
 			return p.cutItems(u.Node.Syntax, []source.Span{t.At})
 		}
@@ -63,10 +63,10 @@ func (p *pass) forwardOf(t *links.Trigger) []finding.Edit {
 // unheardAt notes the single uses that do not listen to an event.
 func (p *pass) unheardAt(c *design.Component, m *design.Member) {
 	heard := map[*design.Use]bool{}
-	for _, h := range p.g.Hears[m] {
+	for _, h := range p.links().Hears[m] {
 		heard[h.Use] = true
 	}
-	for _, u := range p.g.Uses[c] {
+	for _, u := range p.links().Uses[c] {
 		if u.Node.Syntax == nil {
 			continue
 		}
@@ -92,9 +92,9 @@ var neverReportedAtAll = rule{"never-used", finding.Warning, func(p *pass, repor
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
 			dismissed := c.Opened && m.Label == "dismissed" // Escape and the backdrop report it
-			if m.Kind == design.Emits && len(p.g.Emits[m]) == 0 && !dismissed {
+			if m.Kind == design.Emits && len(p.links().Emits[m]) == 0 && !dismissed {
 				f := report(m.At, "%s declares %s, but never reports it", c.Name, m.Label).Instead("write emit %s(...) where it happens, or remove it", m.Label)
-				for _, h := range p.g.Hears[m] {
+				for _, h := range p.links().Hears[m] {
 					f.See(h.At.Start, "%s waits for it here", h.User.Name)
 				}
 				f.Fix = p.without(m)

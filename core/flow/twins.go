@@ -14,14 +14,21 @@ type Twins struct {
 	Also source.Span // where B is
 }
 
-// TwinsIn finds them, in text order.
-func (g *Graph) TwinsIn() (list []Twins) {
-	g.Design.Bodies(func(b *design.Body) { list = g.twins(b.Stmts, list) })
+// TwinsIn finds them, in text order. heard gives the bodies that run when an event is reported.
+func TwinsIn(d *design.Design, heard func(event *design.Member) []*design.Body) (list []Twins) {
+	g := twinning{d, heard}
+	d.Bodies(func(b *design.Body) { list = g.twins(b.Stmts, list) })
 	return list
 }
 
+// twinning looks for twins.
+type twinning struct {
+	design *design.Design
+	heard  func(*design.Member) []*design.Body
+}
+
 // twins finds them among statements that run one after the other, and in those.
-func (g *Graph) twins(stmts []design.Stmt, list []Twins) []Twins {
+func (g twinning) twins(stmts []design.Stmt, list []Twins) []Twins {
 	var writes []*design.Assign
 	for _, s := range stmts {
 		switch s := s.(type) {
@@ -52,12 +59,12 @@ func (g *Graph) twins(stmts []design.Stmt, list []Twins) []Twins {
 }
 
 // reported adds those who keep what is reported of an assignment.
-func (g *Graph) reported(a *design.Assign, e *design.Emit, list []Twins) []Twins {
+func (g twinning) reported(a *design.Assign, e *design.Emit, list []Twins) []Twins {
 	for i, x := range e.Args {
 		if !g.same(a, x) {
 			continue
 		}
-		for _, h := range g.Heard(e.Event) {
+		for _, h := range g.heard(e.Event) {
 			for _, kept := range g.keepsParam(h, i, 0) {
 				if keeps(kept) != keeps(a) {
 					list = append(list, Twins{keeps(a), keeps(kept), a.Span(), kept.Span()})
@@ -79,16 +86,16 @@ func keeps(a *design.Assign) *design.Member {
 
 // same says whether an expression gives what an assignment has set: it is
 // written alike, or reads the cell.
-func (g *Graph) same(a *design.Assign, x types.Expr) bool {
+func (g twinning) same(a *design.Assign, x types.Expr) bool {
 	if ref, ok := x.(*types.Ref); ok && ref.Symbol == types.Symbol(keeps(a)) {
 		return true
 	}
-	return !isConst(x) && g.Design.Text(x.Span()) == g.Design.Text(a.Value.Span())
+	return !isConst(x) && g.design.Text(x.Span()) == g.design.Text(a.Value.Span())
 }
 
 // keepsParam are the assignments that keep a parameter of a body as it is, in
 // it, or in the action that it is passed to.
-func (g *Graph) keepsParam(b *design.Body, i, depth int) (list []*design.Assign) {
+func (g twinning) keepsParam(b *design.Body, i, depth int) (list []*design.Assign) {
 	if i >= len(b.Params) || depth > 3 {
 		return nil
 	}
@@ -112,7 +119,7 @@ func (g *Graph) keepsParam(b *design.Body, i, depth int) (list []*design.Assign)
 		case *design.Emit:
 			for at, x := range s.Args {
 				if is(x) {
-					for _, h := range g.Heard(s.Event) {
+					for _, h := range g.heard(s.Event) {
 						list = append(list, g.keepsParam(h, at, depth+1)...)
 					}
 				}

@@ -42,7 +42,7 @@ component page-root {
 start page-root
 `))
 		var got []string
-		for _, w := range flow.Of(d).TwinsIn() {
+		for _, w := range flow.TwinsIn(d, flow.Of(d).Heard) {
 			got = append(got, w.A.Owner.Name+"."+w.A.Label, w.B.Owner.Name+"."+w.B.Label)
 		}
 		if strings.Join(got, " ") != c.want {

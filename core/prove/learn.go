@@ -10,6 +10,7 @@ import (
 	"lien/core/design"
 	"lien/core/engine"
 	"lien/core/finding"
+	"lien/core/flow"
 	"lien/core/types"
 	"lien/core/value"
 )
@@ -65,7 +66,7 @@ func (p *prover) learn() []string {
 // apart tells of cells that some handler sets to the same value, and that differ
 // in some state, by the shortest way to one.
 func (p *prover) apart() (list []string) {
-	twins := p.flows().TwinsIn()
+	twins := flow.TwinsIn(p.d, p.flows().Heard)
 	if len(twins) == 0 {
 		return nil
 	}
