@@ -9,7 +9,7 @@ import (
 type seen struct {
 	nodes []design.Node
 	tests []types.Expr    // what compares, and what a method works out
-	does  []design.Effect // but what is read
+	does  []design.Effect // but what is read, and what may fail
 	read  map[types.Symbol]bool
 	by    map[*design.Component][]design.Effect // what each component does, of these
 }
@@ -25,9 +25,11 @@ func seenIn(d *design.Design) *seen {
 			}
 		},
 		Effect: func(e design.Effect) {
-			if e.Kind == design.Reads {
+			switch e.Kind {
+			case design.Reads:
 				s.read[e.Symbol] = true
-			} else {
+			case design.Fails:
+			default:
 				s.does = append(s.does, e)
 			}
 		},

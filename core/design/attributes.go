@@ -94,6 +94,13 @@ func (v *viewResolver) wrongWay(s *syntax.Link, write string) *finding.Finding {
 	return v.errorf("wrong-direction", s.Span(), "%s cannot be linked with %s here", s.Name.Text, s.Op).Instead("%s", write)
 }
 
+// What attributes are given: null leaves one out.
+var (
+	attributeType    = types.Or(types.String, types.Number, types.Boolean, types.Key, types.Null)
+	booleanAttribute = types.Or(types.Boolean, types.Null)
+	keyType          = types.Or(types.String, types.Number, types.Boolean, types.Key)
+)
+
 func (v *viewResolver) attribute(e *Element, s *syntax.Link, vs *viewScope) {
 	name := s.Name.Text
 	switch {
@@ -106,9 +113,9 @@ func (v *viewResolver) attribute(e *Element, s *syntax.Link, vs *viewScope) {
 	}
 	c := v.checker(v.scope(vs))
 	c.Keys = true
-	want := types.Or(types.String, types.Number, types.Boolean, types.Key, types.Null)
+	want := attributeType
 	if html.IsBoolean(name) {
-		want = types.Or(types.Boolean, types.Null)
+		want = booleanAttribute
 	}
 	x := c.Want(s.Value, want, "the attribute "+name+" is")
 	e.Attrs = append(e.Attrs, &Attr{name, Unit{x, c.Locals}, s})

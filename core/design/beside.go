@@ -87,6 +87,7 @@ func (r *resolver) apart() *resolver {
 	d.Findings = nil
 	own.d, own.told = &d, newTold()
 	own.before = r.missing
+	own.reporter = own.report
 	return &own
 }
 

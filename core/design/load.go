@@ -41,10 +41,12 @@ func Parse(name, text string) *Design {
 }
 
 func newResolver(fsys fs.FS, show func(string) string) *resolver {
-	return &resolver{
+	r := &resolver{
 		d: &Design{Set: source.NewSet()}, fsys: fsys, show: show, seen: map[string]bool{},
 		types: map[string]*TypeName{}, top: map[string]types.Symbol{}, components: map[string]*Component{}, contexts: map[string]*Component{}, channels: map[string]*Channel{}, forms: &formOwners{}, services: map[string]*Service{}, starts: map[string]*Start{}, told: newTold(),
 	}
+	r.reporter = r.report
+	return r
 }
 
 // resolver turns trees into a Design.
@@ -63,6 +65,7 @@ type resolver struct {
 	starts     map[string]*Start
 	renamed    map[string]string // names of the folder that is read, which are others here
 	forms      *formOwners
+	reporter   func(*finding.Finding) // report, for its checkers
 	told
 }
 

@@ -23,10 +23,12 @@ func (r *resolver) members(c *Component) {
 	}
 }
 
+var cellKinds = map[string]Kind{"takes": Takes, "holds": Holds, "shares": Shares}
+
 func (r *resolver) member(c *Component, m syntax.Member) {
 	switch s := m.(type) {
 	case *syntax.Cell:
-		kind := map[string]Kind{"takes": Takes, "holds": Holds, "shares": Shares}[s.Kind]
+		kind := cellKinds[s.Kind]
 		if o := c.Field(); s.Field && o != nil {
 			r.errorf("declared-twice", s.Name.Span(), "%s is one form control, so it has one field", c.Name).
 				See(o.At.Start, "the other field").Instead("remove field from one of them")

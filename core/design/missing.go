@@ -428,5 +428,6 @@ func (r *resolver) silent() *resolver {
 	d := *r.d
 	quiet.d = &d
 	quiet.told = newTold()
+	quiet.reporter = quiet.report
 	return &quiet
 }

@@ -287,7 +287,12 @@ func (c *Component) names(kinds ...Kind) []string {
 }
 
 func (r *resolver) checker(s *scope) *types.Checker {
-	c := &types.Checker{Scope: s, Report: r.report}
+	c := r.checkerOf(s)
+	return &c
+}
+
+func (r *resolver) checkerOf(s *scope) types.Checker {
+	c := types.Checker{Scope: s, Report: r.reporter}
 	if s.view != nil {
 		c.Facts = s.view.facts
 	}

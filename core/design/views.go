@@ -16,10 +16,10 @@ func (r *resolver) view(c *Component) {
 		return
 	}
 	c.viewed = true
-	(&viewResolver{resolver: r, component: c}).supplied()
+	vr := &viewResolver{resolver: r, component: c}
+	vr.supplied()
 	for _, m := range c.Syntax.Members {
 		if v, ok := m.(*syntax.View); ok {
-			vr := &viewResolver{resolver: r, component: c}
 			c.View = vr.nodes(v.Body, &viewScope{}, nil)
 			return
 		}
@@ -31,6 +31,9 @@ type viewResolver struct {
 	*resolver
 	component *Component
 	within    *bodyChecker // the handler whose open this is, or nil
+
+	c     types.Checker // of the unit that is looked at
+	names scope
 }
 
 func (v *viewResolver) scope(vs *viewScope) *scope {
@@ -42,14 +45,15 @@ func (v *viewResolver) unit(vs *viewScope, e syntax.Expr, want types.Type, what 
 	if v.within != nil {
 		return Unit{v.within.c.Want(e, want, what), v.within.c.Locals}
 	}
-	c := v.checker(v.scope(vs))
+	v.names = scope{r: v.resolver, component: v.component, view: vs}
+	v.c = v.checkerOf(&v.names)
 	var x types.Expr
 	if want == nil {
-		x = c.Expr(e, nil)
+		x = v.c.Expr(e, nil)
 	} else {
-		x = c.Want(e, want, what)
+		x = v.c.Want(e, want, what)
 	}
-	return Unit{x, c.Locals}
+	return Unit{x, v.c.Locals}
 }
 
 // nodes resolves a block; links in it belong to the element it is the block of.
@@ -220,7 +224,7 @@ func (v *viewResolver) key(vs *viewScope, e *Each, by syntax.Expr) *Unit {
 			return &Unit{Expr: types.Unknown(name.Span())}
 		}
 	}
-	unit := v.unit(vs, by, types.Or(types.String, types.Number, types.Boolean, types.Key), "a key is")
+	unit := v.unit(vs, by, keyType, "a key is")
 	return &unit
 }
 

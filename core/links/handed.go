@@ -22,6 +22,13 @@ type slotted struct {
 	at    source.Span
 }
 
+// message is what an event that is reported carries, or what is sent over a channel.
+type message struct {
+	event   *design.Member
+	channel *design.Channel
+	args    []types.Expr
+}
+
 func handedIn(d *design.Design) *handed {
 	h := &handed{values: map[types.Symbol][]types.Expr{}, slots: map[types.Symbol]*slotted{}}
 	heard, told := map[*design.Member][]*design.Body{}, map[*design.Channel][]*design.Body{}
@@ -43,7 +50,7 @@ func handedIn(d *design.Design) *handed {
 			told[x.Channel] = append(told[x.Channel], x.Body)
 		}
 	}
-	var sent []design.Effect // to whom is known when all has been seen
+	var sent []message // to whom is known when all has been seen
 	design.Visitor{
 		Node: func(n design.Node) {
 			if u, ok := n.(*design.Use); ok {
@@ -67,7 +74,7 @@ func handedIn(d *design.Design) *handed {
 				}
 			case design.Reports, design.Sends:
 				if len(e.Args) > 0 {
-					sent = append(sent, e)
+					sent = append(sent, message{e.Event, e.Channel, e.Args})
 				}
 			case design.Opens:
 				hears(e.Use)
@@ -78,13 +85,9 @@ func handedIn(d *design.Design) *handed {
 			}
 		},
 	}.Design(d)
-	for _, e := range sent {
-		list := heard[e.Event]
-		if e.Kind == design.Sends {
-			list = told[e.Channel]
-		}
-		for _, b := range list {
-			h.params(b.Params, e.Args)
+	for _, s := range sent {
+		for _, b := range append(heard[s.event], told[s.channel]...) {
+			h.params(b.Params, s.args)
 		}
 	}
 	return h

@@ -475,14 +475,20 @@ func isPure(e types.Expr) bool {
 	return ok
 }
 
+// reading is a symbol, and where it is read.
+type reading struct {
+	symbol types.Symbol
+	at     source.Span
+}
+
 // body notes what the statements of a trigger do. What the handlers of an opened
 // component do, these are the trigger of.
 func (b *builder) body(t *Trigger) {
-	var read []design.Effect // for whose sake is known at the end
+	var read []reading // for whose sake is known at the end
 	var own ownReads
 	defer func() {
-		for _, e := range read {
-			b.askedBy(t, e, own)
+		for _, r := range read {
+			b.askedBy(t, r, own)
 		}
 	}()
 	design.Visitor{
@@ -497,7 +503,7 @@ func (b *builder) body(t *Trigger) {
 				if m, ok := e.Symbol.(*design.Member); ok {
 					b.Reads[m] = append(b.Reads[m], &Read{t.Member, e.At.Span()})
 				}
-				read = append(read, e)
+				read = append(read, reading{e.Symbol, e.At.Span()})
 			case design.Writes:
 				own.writes = append(own.writes, e.Cell())
 				b.write(e.Place, t, e.Value, e.At.Span())
@@ -570,8 +576,8 @@ func (o *ownReads) covers(m *design.Member, at source.Span) bool {
 }
 
 // askedBy notes that what a trigger does reads a member, or a value that comes from one.
-func (b *builder) askedBy(t *Trigger, e design.Effect, own ownReads) {
-	switch s := e.Symbol.(type) {
+func (b *builder) askedBy(t *Trigger, r reading, own ownReads) {
+	switch s := r.symbol.(type) {
 	case *design.Member:
 		if s.Kind == design.Action || s.Kind == design.Emits || s.Kind == design.Timer {
 			return
@@ -583,10 +589,10 @@ func (b *builder) askedBy(t *Trigger, e design.Effect, own ownReads) {
 	default:
 		return
 	}
-	list, via := b.comesFrom(types.NewRef(e.Symbol, e.At.Span()))
+	list, via := b.comesFrom(types.NewRef(r.symbol, r.at))
 	for _, m := range list {
-		if !own.covers(m, e.At.Span()) {
-			b.Asked[m] = append(b.Asked[m], &Site{b.c, t.words(), e.At.Span(), via[m]})
+		if !own.covers(m, r.at) {
+			b.Asked[m] = append(b.Asked[m], &Site{b.c, t.words(), r.at, via[m]})
 		}
 	}
 }

@@ -29,7 +29,9 @@ func ParseAs(file *source.File, names map[string]string) *File {
 		return p.out
 	}
 	s := scan(file, p.report)
-	p.file, p.tokens, p.out.Comments, p.out.Unclosed = file, s.tokens, s.comments, s.open
+	tokens := s.tokens
+	defer spare.Put(&tokens)
+	p.file, p.tokens, p.out.Comments, p.out.Unclosed = file, tokens, s.comments, s.open
 	p.joinContexts()
 	p.rename(names)
 	p.try(func() {

@@ -1,7 +1,9 @@
 package syntax
 
 import (
+	"slices"
 	"strings"
+	"sync"
 	"unicode"
 	"unicode/utf8"
 
@@ -32,9 +34,12 @@ type scanner struct {
 	report   func(*finding.Finding)
 }
 
+// spare are lists of tokens that are read: no tree holds any.
+var spare = sync.Pool{New: func() any { return new([]token) }}
+
 func scan(file *source.File, report func(*finding.Finding)) *scanner {
 	s := &scanner{file: file, text: file.Text, nl: true, report: report}
-	s.tokens = make([]token, 0, len(s.text)/4+2)
+	s.tokens = slices.Grow((*spare.Get().(*[]token))[:0], len(s.text)/4+2)
 	for s.next() {
 	}
 	s.emit(EOF, len(s.text))

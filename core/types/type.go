@@ -186,6 +186,11 @@ func Under(t Type) Type {
 
 // Or is the union of types, without those that others include.
 func Or(list ...Type) Type {
+	if len(list) == 1 {
+		if _, several := Under(list[0]).(*Union); !several {
+			return list[0]
+		}
+	}
 	var out []Type
 	var add func(t Type)
 	add = func(t Type) {
@@ -264,6 +269,9 @@ func Members(t Type) []Type {
 
 // Nullable says whether null is among the values of t.
 func Nullable(t Type) bool {
+	if _, several := Under(t).(*Union); !several {
+		return Under(t) == Null
+	}
 	for _, m := range Members(t) {
 		if Under(m) == Null {
 			return true
