@@ -11,7 +11,7 @@ import (
 )
 
 func main() {
-	debug.SetGCPercent(400)         // a run is short: trade memory for time
+	debug.SetGCPercent(1000)        // most runs are short: trade memory for time
 	debug.SetMemoryLimit(800 << 20) // but not more than a small machine has
 	os.Exit(cli.Main(context.Background(), os.Args, cli.Streams{In: os.Stdin, Out: os.Stdout, Err: os.Stderr}))
 }

@@ -36,6 +36,7 @@ Example:
 }
 
 func runAnswer(ctx context.Context, t *terminal, c *cli.Command) error {
+	goesOn()
 	if err := t.setColor(c); err != nil {
 		return err
 	}

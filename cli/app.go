@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"runtime/debug"
 	"slices"
 	"strings"
 
@@ -147,3 +148,6 @@ func unknownCommand(c *cli.Command, name string) error {
 	}
 	return usagef(didYouMean(name, names, "the commands are: "), "there is no command %s", name)
 }
+
+// goesOn is said by commands that run until they are told to stop: they keep to less memory than those that end at once.
+func goesOn() { debug.SetGCPercent(400) }

@@ -52,6 +52,7 @@ Example, on the demo:
 const settleTime = 40 * time.Millisecond
 
 func runServe(ctx context.Context, t *terminal, c *cli.Command) error {
+	goesOn()
 	if err := t.setColor(c); err != nil {
 		return err
 	}

@@ -49,6 +49,7 @@ Example, on the demo:
 }
 
 func runTry(ctx context.Context, t *terminal, c *cli.Command) error {
+	goesOn()
 	if err := t.setColor(c); err != nil {
 		return err
 	}
