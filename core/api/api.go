@@ -3,14 +3,18 @@
 package api
 
 import (
-	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"log/slog"
+	"maps"
 	"path"
+	"slices"
+	"strconv"
 	"strings"
 
-	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/pb33f/libopenapi"
+	"github.com/pb33f/libopenapi/datamodel"
 	"go.yaml.in/yaml/v3"
 
 	"lien/core/design"
@@ -41,7 +45,7 @@ func Design(name string, data []byte) (file string, text []byte, err error) {
 }
 
 // read loads a document. Nothing outside of it is read.
-func read(name string, data []byte) (*openapi3.T, error) {
+func read(name string, data []byte) (*document, error) {
 	if len(data) > MaxSize {
 		return nil, fmt.Errorf("it has more than %d MB", MaxSize>>20)
 	}
@@ -55,20 +59,93 @@ func read(name string, data []byte) (*openapi3.T, error) {
 	if _, old := plain["swagger"]; old {
 		return nil, errors.New("it is a document of version 2; OpenAPI 3 is read")
 	}
-	if _, ok := plain["openapi"]; !ok {
+	if version, ok := plain["openapi"]; ok && !strings.HasPrefix(fmt.Sprint(version)+".", "3.") {
+		return nil, fmt.Errorf("it is a document of version %v; OpenAPI 3 is read", version)
+	} else if !ok {
 		wrapped, err := wrapped(name, plain)
 		if err != nil {
 			return nil, err
 		}
 		data = wrapped
+		plain = nil
+		if err := json.Unmarshal(data, &plain); err != nil {
+			return nil, err
+		}
 	}
-	loader := openapi3.NewLoader()
-	loader.Context = context.Background()
-	doc, err := loader.LoadFromData(data)
+	if err := within(plain, plain); err != nil {
+		return nil, err
+	}
+	doc, err := libopenapi.NewDocumentWithConfiguration(data, &datamodel.DocumentConfiguration{SkipExternalRefResolution: true, SkipCircularReferenceCheck: true, Logger: slog.New(slog.DiscardHandler)})
 	if err != nil {
 		return nil, errors.New(firstLine(err))
 	}
-	return doc, nil
+	model, err := doc.BuildV3Model()
+	if err != nil {
+		return nil, errors.New(firstLine(err))
+	}
+	out := (&reader{named: map[string]*schema{}}).document(&model.Model)
+	if len(out.schemas)+len(out.operations) == 0 {
+		return nil, errors.New("there is neither a path nor a schema in it")
+	}
+	return out, nil
+}
+
+// within says what a part of a document refers to that is not in it.
+func within(part, whole any) error {
+	switch part := part.(type) {
+	case map[string]any:
+		if at, ok := part["$ref"].(string); ok {
+			switch pointer, ok := strings.CutPrefix(at, "#/"); {
+			case !ok:
+				return fmt.Errorf("it refers to %s, which is outside of it: nothing but the document is read", at)
+			case !stands(whole, strings.Split(pointer, "/")):
+				return fmt.Errorf("it refers to %s, which is not in it", at)
+			}
+		}
+		for _, k := range slices.Sorted(maps.Keys(part)) {
+			if k == "example" || k == "examples" || k == "default" || k == "enum" || k == "const" {
+				continue // data
+			}
+			if err := within(part[k], whole); err != nil {
+				return err
+			}
+		}
+	case map[any]any:
+		return within(asJSON(part), whole)
+	case []any:
+		for _, x := range part {
+			if err := within(x, whole); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// stands says whether something stands at the end of a path into a document.
+func stands(at any, path []string) bool {
+	for _, part := range path {
+		if other, ok := at.(map[any]any); ok {
+			at = asJSON(other)
+		}
+		switch v := at.(type) {
+		case map[string]any:
+			found, ok := v[unescaped(part)]
+			if !ok {
+				return false
+			}
+			at = found
+		case []any:
+			i, err := strconv.Atoi(part)
+			if err != nil || i < 0 || i >= len(v) {
+				return false
+			}
+			at = v[i]
+		default:
+			return false
+		}
+	}
+	return true
 }
 
 func firstLine(err error) string {

@@ -2,8 +2,10 @@ package api
 
 import (
 	"flag"
+	"math/rand/v2"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -62,6 +64,7 @@ func TestSchemas(t *testing.T) {
 		`{ enum: [raw, fired, 3], default: fired }`: `type Ware = "raw" | "fired" | 3 | replies "fired"`,
 		`{ const: raw }`:                            `type Ware = "raw" | replies "raw"`,
 		`{ type: array, items: { type: [number, "null"] }, examples: [[1, null, x]] }`:                                                                          `type Ware = (number | null)[] | replies [1, null, 0]`,
+		`{ type: object, required: [x], properties: { x: { type: ["null"] }, y: { nullable: true } } }`:                                                         `type Ware = { x: null } | replies { x: null }`,
 		`{ properties: { id: { type: string } } }`:                                                                                                              `type Ware = { id?: string } | replies { id: "" }`,
 		`{ type: object, required: [up], properties: { up: { type: [object, "null"], properties: { kg: { type: number } } } }, example: { up: null } }`:         `type Ware = { up: { kg?: number } | null } | replies { up: null }`,
 		`{ anyOf: [ { type: number }, { type: array, items: { type: string } } ], example: [a] }`:                                                               `type Ware = number | string[] | replies ["a"]`,
@@ -89,9 +92,10 @@ func TestDocumentsThatAreNone(t *testing.T) {
 		"a: [":                                "neither JSON nor YAML",
 		"{}":                                  "neither an OpenAPI document",
 		"swagger: '2.0'":                      "version 2",
-		"openapi: 3.0.0\npaths: 3":            "unmarshal",
+		"openapi: 7\npaths:\n /x:\n  get:":    "version 7",
+		"openapi: 3.0.0\npaths: 3":            "neither a path nor a schema",
 		doc(reads, `{ $ref: "/etc/passwd" }`): "passwd",
-		doc(reads, `{ $ref: "http://127.0.0.1:9/x.yaml" }`): "disallowed",
+		doc(reads, `{ $ref: "http://127.0.0.1:9/x.yaml" }`): "outside of it",
 		doc(reads, `{ $ref: "#/components/schemas/No" }`):   "No",
 		strings.Repeat("#", MaxSize+1):                      "more than 16 MB",
 	} {
@@ -123,4 +127,50 @@ func FuzzDesign(f *testing.F) {
 			t.Errorf("%s\n%s", text, d.Errors()[0].Message)
 		}
 	})
+}
+
+// TestSlippedDocuments: of documents with slips of any kind comes a design without errors, or a line that says what is wrong.
+func TestSlippedDocuments(t *testing.T) {
+	var docs []string
+	for _, name := range []string{"kilns.yaml", "shelf.schema.json"} {
+		data, err := os.ReadFile(filepath.Join("testdata", name))
+		if err != nil {
+			t.Fatal(err)
+		}
+		docs = append(docs, string(data))
+	}
+	pieces := regexp.MustCompile(`[A-Za-z0-9_$#/.-]+|\s+|.`)
+	r := rand.New(rand.NewPCG(1, 2))
+	written := 0
+	for range 600 {
+		list := pieces.FindAllString(docs[r.IntN(len(docs))], -1)
+		for range 1 + r.IntN(4) {
+			at, from := r.IntN(len(list)), r.IntN(len(list))
+			switch r.IntN(4) {
+			case 0:
+				list[at] = list[from]
+			case 1:
+				list[at] = ""
+			case 2:
+				list[at] += list[from]
+			case 3:
+				list[at] = strings.Join(list[from:min(from+r.IntN(12), len(list))], "")
+			}
+		}
+		text := strings.Join(list, "")
+		_, out, err := Design("x.yaml", []byte(text))
+		switch {
+		case err != nil:
+			if strings.Contains(err.Error(), "which is ours") || strings.Contains(err.Error(), "\n") {
+				t.Errorf("%s\nof\n%s", err, text)
+			}
+		case design.Parse("x.lien", string(out)).Failed():
+			t.Errorf("%s\nof\n%s", out, text)
+		default:
+			written++
+		}
+	}
+	if written < 100 {
+		t.Errorf("only %d of 600 documents could be read", written)
+	}
 }

@@ -2,17 +2,16 @@ package api
 
 import (
 	"fmt"
+	"maps"
 	"regexp"
 	"slices"
 	"sort"
 	"strings"
-
-	"github.com/getkin/kin-openapi/openapi3"
 )
 
 // writer writes a document as a design.
 type writer struct {
-	doc   *openapi3.T
+	doc   *document
 	out   strings.Builder
 	names map[string]string // of types, by those of schemas
 	left  []string          // what the language cannot say, of what is being written
@@ -20,20 +19,13 @@ type writer struct {
 
 // head says what the design was made from.
 func (w *writer) head(name string) string {
-	title := strings.Join(strings.Fields(w.doc.Info.Title+" "+w.doc.Info.Version), " ")
+	title := strings.Join(strings.Fields(w.doc.title+" "+w.doc.version), " ")
 	return fmt.Sprintf("// Made from %s: %s.\n\n", name, title)
 }
 
 // types writes a type for every schema that has a name.
 func (w *writer) types() {
-	if w.doc.Components == nil {
-		return
-	}
-	var list []string
-	for n := range w.doc.Components.Schemas {
-		list = append(list, n)
-	}
-	sort.Strings(list)
+	list := slices.Sorted(maps.Keys(w.doc.schemas))
 	taken := map[string]bool{"Key": true}
 	for _, n := range list {
 		name := pascal(n)
@@ -45,10 +37,10 @@ func (w *writer) types() {
 	}
 	list = w.sayable(list)
 	for _, n := range list {
-		s := w.doc.Components.Schemas[n]
+		s := w.doc.schemas[n]
 		w.left = nil
 		text, _ := w.whole(s, 0)
-		w.comment(s.Value.Description)
+		w.comment(s.description)
 		w.leftOut()
 		fmt.Fprintf(&w.out, "type %s = %s\n\n", w.names[n], text)
 	}
@@ -60,10 +52,7 @@ func (w *writer) sayable(list []string) []string {
 	for again := true; again; {
 		again = false
 		list = slices.DeleteFunc(list, func(n string) bool {
-			s, why, ok := w.doc.Components.Schemas[n], "empty", false
-			if s != nil && s.Value != nil {
-				why, ok = w.whole(s, 0)
-			}
+			why, ok := w.whole(w.doc.schemas[n], 0)
 			if !ok {
 				delete(w.names, n)
 				told = append(told, n+", which is "+why)
@@ -107,51 +96,46 @@ var identifier = regexp.MustCompile(`^[A-Za-z_$][A-Za-z0-9_$]*$`)
 const maxDepth = 40
 
 // typeOf is a schema as a type; where it has none, what it is, and false.
-func (w *writer) typeOf(ref *openapi3.SchemaRef, depth int) (string, bool) {
-	if ref == nil || ref.Value == nil {
+func (w *writer) typeOf(ref *reference, depth int) (string, bool) {
+	switch {
+	case ref == nil || ref.of == nil:
 		return "anything", false
+	case ref.name == "":
+		return w.whole(ref.of, depth)
+	case w.names[ref.name] == "":
+		return ref.name, false
+	case ref.of.null:
+		return w.names[ref.name] + " | null", true
 	}
-	if n, ok := strings.CutPrefix(ref.Ref, "#/components/schemas/"); ok {
-		if w.names[n] == "" {
-			return n, false
-		}
-		if ref.Value.Nullable {
-			return w.names[n] + " | null", true
-		}
-		return w.names[n], true
-	}
-	return w.whole(ref, depth)
+	return w.names[ref.name], true
 }
 
 // whole is a schema as a type, whether it has a name or not.
-func (w *writer) whole(ref *openapi3.SchemaRef, depth int) (string, bool) {
-	s := ref.Value
+func (w *writer) whole(s *schema, depth int) (string, bool) {
 	if depth > maxDepth {
 		return "nested too deep", false
 	}
 	text, ok := w.plain(s, depth)
-	if ok && (s.Nullable || s.Type.IncludesNull()) && text != "null" && !strings.HasSuffix(text, "| null") {
+	if ok && s.null && text != "null" && !strings.HasSuffix(text, "| null") {
 		text += " | null"
 	}
 	return text, ok
 }
 
-func (w *writer) plain(s *openapi3.Schema, depth int) (string, bool) {
+func (w *writer) plain(s *schema, depth int) (string, bool) {
 	switch {
-	case s.Const != nil:
-		return literals([]any{s.Const})
-	case len(s.Enum) > 0:
-		return literals(s.Enum)
-	case len(s.AllOf) > 0:
+	case s.fixed != nil:
+		return literals(s.fixed)
+	case len(s.all) > 0:
 		return w.record(merged(s), depth)
-	case len(s.OneOf)+len(s.AnyOf) > 0:
-		return w.union(append(slices.Clone(s.OneOf), s.AnyOf...), depth)
+	case len(s.any) > 0:
+		return w.union(s.any, depth)
 	}
-	kinds := slices.DeleteFunc(slices.Clone(s.Type.Slice()), func(k string) bool { return k == "null" })
-	if len(kinds) == 0 && len(s.Properties) > 0 {
+	kinds := s.kinds
+	if len(kinds) == 0 && len(s.properties) > 0 {
 		kinds = []string{"object"}
 	}
-	if len(kinds) == 0 && s.Type.IncludesNull() {
+	if s.onlyNull {
 		return "null", true
 	}
 	var parts []string
@@ -168,7 +152,7 @@ func (w *writer) plain(s *openapi3.Schema, depth int) (string, bool) {
 	return strings.Join(parts, " | "), true
 }
 
-func (w *writer) kind(s *openapi3.Schema, kind string, depth int) (string, bool) {
+func (w *writer) kind(s *schema, kind string, depth int) (string, bool) {
 	switch kind {
 	case "string":
 		return "string", true
@@ -177,7 +161,7 @@ func (w *writer) kind(s *openapi3.Schema, kind string, depth int) (string, bool)
 	case "boolean":
 		return "boolean", true
 	case "array":
-		text, ok := w.typeOf(s.Items, depth+1)
+		text, ok := w.typeOf(s.items, depth+1)
 		if !ok {
 			return "a list of " + text, false
 		}
@@ -205,7 +189,7 @@ func literals(list []any) (string, bool) {
 	return strings.Join(parts, " | "), true
 }
 
-func (w *writer) union(list openapi3.SchemaRefs, depth int) (string, bool) {
+func (w *writer) union(list []*reference, depth int) (string, bool) {
 	var parts []string
 	for _, r := range list {
 		text, ok := w.typeOf(r, depth+1)
@@ -220,17 +204,15 @@ func (w *writer) union(list openapi3.SchemaRefs, depth int) (string, bool) {
 }
 
 // merged is a schema of records together with all that it is made of.
-func merged(s *openapi3.Schema) *openapi3.Schema {
-	out := &openapi3.Schema{Properties: openapi3.Schemas{}, Type: &openapi3.Types{"object"}}
-	var add func(*openapi3.Schema, int)
-	add = func(s *openapi3.Schema, depth int) {
-		for n, p := range s.Properties {
-			out.Properties[n] = p
-		}
-		out.Required = append(out.Required, s.Required...)
-		for _, part := range s.AllOf {
-			if part.Value != nil && depth < maxDepth {
-				add(part.Value, depth+1)
+func merged(s *schema) *schema {
+	out := &schema{properties: map[string]*reference{}, kinds: []string{"object"}}
+	var add func(*schema, int)
+	add = func(s *schema, depth int) {
+		maps.Copy(out.properties, s.properties)
+		out.required = append(out.required, s.required...)
+		for _, part := range s.all {
+			if part.of != nil && depth < maxDepth {
+				add(part.of, depth+1)
 			}
 		}
 	}
@@ -239,8 +221,8 @@ func merged(s *openapi3.Schema) *openapi3.Schema {
 }
 
 // fieldsOf are the names of a record's fields: id first, then as the alphabet has them.
-func fieldsOf(s *openapi3.Schema) (list []string) {
-	for n := range s.Properties {
+func fieldsOf(s *schema) (list []string) {
+	for n := range s.properties {
 		list = append(list, n)
 	}
 	sort.Slice(list, func(i, k int) bool {
@@ -252,20 +234,20 @@ func fieldsOf(s *openapi3.Schema) (list []string) {
 	return list
 }
 
-func (w *writer) record(s *openapi3.Schema, depth int) (string, bool) {
+func (w *writer) record(s *schema, depth int) (string, bool) {
 	var fields []string
 	for _, n := range fieldsOf(s) {
 		if !identifier.MatchString(n) {
 			w.left = append(w.left, n+", which is no name here")
 			continue
 		}
-		text, ok := w.typeOf(s.Properties[n], depth+1)
+		text, ok := w.typeOf(s.properties[n], depth+1)
 		if !ok {
 			w.left = append(w.left, n+", which is "+text)
 			continue
 		}
 		mark := "?"
-		if slices.Contains(s.Required, n) {
+		if slices.Contains(s.required, n) {
 			mark = ""
 		}
 		fields = append(fields, n+mark+": "+text)

@@ -4,15 +4,14 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
-	"sort"
 	"strings"
 
-	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/yosida95/uritemplate/v3"
 )
 
 // serviceName is what the service is called: after the document's title.
 func (w *writer) serviceName() string {
-	list := words(strings.ToLower(w.doc.Info.Title))
+	list := words(strings.ToLower(w.doc.title))
 	list = slices.DeleteFunc(list, func(s string) bool { return s == "api" || s == "the" })
 	for len(list) > 0 && list[0][0] <= '9' {
 		list = list[1:]
@@ -31,13 +30,9 @@ func (w *writer) serviceName() string {
 
 // base is the address of the service: of the first server, with its variables as they are by default.
 func (w *writer) base() string {
-	if len(w.doc.Servers) == 0 {
-		return "/"
-	}
-	s := w.doc.Servers[0]
-	at := s.URL
-	for n, v := range s.Variables {
-		at = strings.ReplaceAll(at, "{"+n+"}", v.Default)
+	at := w.doc.base
+	if strings.HasPrefix(at, "//") {
+		return "https:" + at
 	}
 	if !strings.HasPrefix(at, "/") && !strings.HasPrefix(at, "http://") && !strings.HasPrefix(at, "https://") {
 		at = "/" + strings.TrimPrefix(at, "./")
@@ -45,27 +40,15 @@ func (w *writer) base() string {
 	return at
 }
 
-var methods = []string{"GET", "POST", "PUT", "PATCH", "DELETE"}
-
-// service writes the operations of a document, in the order of their addresses.
+// service writes the operations of a document.
 func (w *writer) service() {
-	if w.doc.Paths.Len() == 0 {
+	if len(w.doc.operations) == 0 {
 		return
 	}
 	fmt.Fprintf(&w.out, "service %s at %s {\n", w.serviceName(), text(w.base()))
-	var paths []string
-	for p := range w.doc.Paths.Map() {
-		paths = append(paths, p)
-	}
-	sort.Strings(paths)
 	taken := map[string]bool{}
-	for _, p := range paths {
-		item := w.doc.Paths.Value(p)
-		for _, m := range methods {
-			if op := item.GetOperation(m); op != nil {
-				w.operation(p, m, item, op, taken)
-			}
-		}
+	for _, o := range w.doc.operations {
+		w.operation(o, taken)
 	}
 	w.out.WriteString("}\n")
 }
@@ -73,42 +56,65 @@ func (w *writer) service() {
 // asked is an operation on its way into the text.
 type asked struct {
 	*writer
-	path   string
-	method string
+	*operation
+	path   string   // as it is written here
 	params []string // with their types
 	names  map[string]bool
+	inPath []string
 	query  []string
 	cannot string // why it cannot be written; "" where it can
 }
 
-func (w *writer) operation(path, method string, item *openapi3.PathItem, op *openapi3.Operation, taken map[string]bool) {
+func (w *writer) operation(o *operation, taken map[string]bool) {
 	w.left = nil
-	a := &asked{writer: w, path: path, method: method, names: map[string]bool{}}
-	a.parameters(append(slices.Clone(item.Parameters), op.Parameters...))
-	a.body(op)
-	name := w.operationName(path, method, op, taken)
-	result, reply := a.reply(op)
+	a := &asked{writer: w, operation: o, path: o.path, names: map[string]bool{}}
+	a.given()
+	a.carried()
+	name := o.name(taken)
+	result, reply := a.reply()
+	address := a.address()
 	if a.cannot != "" {
-		w.comment(fmt.Sprintf("Left out: %s %s, as %s.", method, path, a.cannot))
+		w.comment(fmt.Sprintf("Left out: %s %s, as %s.", o.method, o.path, a.cannot))
 		return
 	}
-	w.comment(firstOf(op.Summary, op.Description))
+	w.comment(o.said)
 	w.leftOut()
-	address := a.path
-	if len(a.query) > 0 {
-		address += "{?" + strings.Join(a.query, ",") + "}"
-	}
 	fmt.Fprintf(&w.out, "%s(%s)", name, strings.Join(a.params, ", "))
 	if result != "" {
 		fmt.Fprintf(&w.out, ": %s", result)
 	}
-	fmt.Fprintf(&w.out, " by %s %s\n", method, text(address))
+	fmt.Fprintf(&w.out, " by %s %s\n", o.method, text(address))
 	if result != "" {
 		fmt.Fprintf(&w.out, "  replies %s\n", reply)
 	}
-	if fails := failures(op); len(fails) > 0 {
+	if fails := o.failures(); len(fails) > 0 {
 		fmt.Fprintf(&w.out, "  fails %s\n", strings.Join(fails, ", "))
 	}
+}
+
+// address is a URI template (RFC 6570) of what is given; what it lacks is told.
+func (a *asked) address() string {
+	at := a.path
+	if len(a.query) > 0 {
+		at += "{?" + strings.Join(a.query, ",") + "}"
+	}
+	t, err := uritemplate.New(at)
+	if err != nil || !strings.HasPrefix(at, "/") {
+		a.cannot = "its address is none"
+		return ""
+	}
+	said := t.Varnames()
+	for _, name := range said {
+		if !a.names[name] {
+			a.cannot = "nothing says what " + name + " is in its address"
+		}
+	}
+	for _, name := range a.inPath {
+		if !slices.Contains(said, name) {
+			a.cannot = name + " is not in its address"
+		}
+	}
+	return at
 }
 
 func firstOf(list ...string) string {
@@ -120,11 +126,11 @@ func firstOf(list ...string) string {
 	return ""
 }
 
-// operationName is the name that the document gives, or one of method and address.
-func (w *writer) operationName(path, method string, op *openapi3.Operation, taken map[string]bool) string {
-	base := camel(op.OperationID)
-	if op.OperationID == "" {
-		base = camel(strings.ToLower(method) + " " + regexp.MustCompile(`\{[^}]*\}`).ReplaceAllString(path, " one "))
+// name is the name that the document gives, or one of method and address.
+func (o *operation) name(taken map[string]bool) string {
+	base := camel(o.id)
+	if o.id == "" {
+		base = camel(strings.ToLower(o.method) + " " + regexp.MustCompile(`\{[^}]*\}`).ReplaceAllString(o.path, " one "))
 	}
 	name := base
 	for i := 2; taken[name]; i++ {
@@ -139,71 +145,64 @@ func (a *asked) add(name, typ string) {
 	a.params = append(a.params, name+": "+typ)
 }
 
-// parameters are those of the address and the query; those of the operation stand for those of its path.
-func (a *asked) parameters(list openapi3.Parameters) {
-	var last openapi3.Parameters
-	for _, p := range list {
-		if p.Value == nil {
-			continue
-		}
-		last = slices.DeleteFunc(last, func(o *openapi3.ParameterRef) bool { return o.Value.Name == p.Value.Name && o.Value.In == p.Value.In })
+// given are the parameters of the address and the query; those of the operation stand for those of its path.
+func (a *asked) given() {
+	var last []*parameter
+	for _, p := range a.parameters {
+		last = slices.DeleteFunc(last, func(o *parameter) bool { return o.name == p.name && o.in == p.in })
 		last = append(last, p)
 	}
-	for _, r := range last {
-		p := r.Value
-		typ, ok := a.typeOf(p.Schema, 0)
-		ok = ok && simple(p.Schema.Value)
+	for _, p := range last {
+		typ, ok := a.typeOf(p.schema, 0)
+		ok = ok && simple(p.schema.of)
 		switch {
-		case p.In == "path" && ok:
-			name := camel(p.Name)
-			if identifier.MatchString(p.Name) {
-				name = p.Name
+		case p.in == "path" && ok:
+			name := camel(p.name)
+			if identifier.MatchString(p.name) {
+				name = p.name
 			}
-			a.path = strings.ReplaceAll(a.path, "{"+p.Name+"}", "{"+name+"}")
+			if a.names[name] {
+				a.cannot = "two of its values are called " + name
+			}
+			a.path = strings.ReplaceAll(a.path, "{"+p.name+"}", "{"+name+"}")
 			a.add(name, typ)
-		case p.In == "path":
-			a.cannot = p.Name + " is " + typ
-		case p.In == "query" && ok && identifier.MatchString(p.Name) && !a.names[p.Name]:
-			name := p.Name
-			if p.Schema.Value.Type.Is("array") && (p.Explode == nil || *p.Explode) {
+			a.inPath = append(a.inPath, name)
+		case p.in == "path":
+			a.cannot = p.name + " is " + typ
+		case p.in == "query" && ok && identifier.MatchString(p.name) && !a.names[p.name]:
+			name := p.name
+			if takes(p.schema.of, "array") && p.apart {
 				name += "*"
 			}
 			a.query = append(a.query, name)
-			if !p.Required && !strings.HasSuffix(typ, "| null") {
+			if !p.required && !strings.HasSuffix(typ, "| null") {
 				typ += " | null"
 			}
-			a.add(p.Name, typ)
-		case p.Required && p.In != "cookie":
-			a.cannot = fmt.Sprintf("%s (%s) cannot be said here", p.Name, p.In)
+			a.add(p.name, typ)
+		case p.required && p.in != "cookie":
+			a.cannot = fmt.Sprintf("%s (%s) cannot be said here", p.name, p.in)
 		default:
-			a.left = append(a.left, fmt.Sprintf("%s (%s)", p.Name, p.In))
+			a.left = append(a.left, fmt.Sprintf("%s (%s)", p.name, p.in))
 		}
 	}
 }
 
 // simple says whether a value can stand in an address: a text, a number, a boolean, or a list of them.
-func simple(s *openapi3.Schema) bool {
-	if s == nil {
-		return false
+func simple(s *schema) bool {
+	if takes(s, "array") {
+		return s.items != nil && s.items.of != nil && !takes(s.items.of, "array") && simple(s.items.of)
 	}
-	if s.Type.Is("array") {
-		return s.Items != nil && s.Items.Value != nil && !s.Items.Value.Type.Is("array") && simple(s.Items.Value)
-	}
-	return len(s.Properties)+len(s.AllOf)+len(s.OneOf)+len(s.AnyOf) == 0 && !s.Type.Is("object")
+	return len(s.properties)+len(s.all)+len(s.any) == 0 && !takes(s, "object")
 }
 
-// body is what a request carries.
-func (a *asked) body(op *openapi3.Operation) {
-	if op.RequestBody == nil || op.RequestBody.Value == nil {
+// carried is what a request carries.
+func (a *asked) carried() {
+	if a.body == nil {
 		return
 	}
-	schema := jsonOf(op.RequestBody.Value.Content)
-	typ, ok := "", false
-	if schema != nil {
-		typ, ok = a.typeOf(schema.Schema, 0)
-	}
+	typ, ok := a.typeOf(a.body.schema, 0)
 	switch {
-	case schema == nil:
+	case !a.body.json:
 		a.cannot = "what it carries is no JSON"
 	case !ok:
 		a.cannot = "what it carries is " + typ
@@ -211,7 +210,7 @@ func (a *asked) body(op *openapi3.Operation) {
 		a.left = append(a.left, "what it carries, as a "+a.method+" does not here")
 	default:
 		name := "body"
-		if n, ok := strings.CutPrefix(schema.Schema.Ref, "#/components/schemas/"); ok {
+		if n := a.body.schema.name; n != "" {
 			name = camel(n)
 		}
 		if a.names[name] {
@@ -221,75 +220,36 @@ func (a *asked) body(op *openapi3.Operation) {
 	}
 }
 
-// jsonOf is the content that is JSON.
-func jsonOf(c openapi3.Content) *openapi3.MediaType {
-	var kinds []string
-	for k := range c {
-		kinds = append(kinds, k)
-	}
-	sort.Strings(kinds)
-	for _, k := range kinds {
-		if base, _, _ := strings.Cut(k, ";"); base == "application/json" || strings.HasSuffix(base, "+json") && base != "application/problem+json" {
-			return c[k]
-		}
-	}
-	return nil
-}
-
 // reply is the type of the first reply that is no failure, and a value of it; "" where it carries nothing.
-func (a *asked) reply(op *openapi3.Operation) (typ, value string) {
-	var codes []string
-	for code := range op.Responses.Map() {
-		codes = append(codes, code)
-	}
-	sort.Strings(codes)
-	for _, code := range codes {
-		r := op.Responses.Value(code).Value
-		if !strings.HasPrefix(code, "2") && !(code == "default" && len(codes) == 1) || r == nil {
+func (a *asked) reply() (typ, value string) {
+	for _, r := range a.replies {
+		if !strings.HasPrefix(r.code, "2") && !(r.code == "default" && len(a.replies) == 1) {
 			continue
 		}
-		if len(r.Content) == 0 {
+		if r.content.empty {
 			return "", ""
 		}
-		content := jsonOf(r.Content)
-		if content == nil {
+		typ, ok := a.typeOf(r.content.schema, 0)
+		switch {
+		case !r.content.json:
 			a.cannot = "its reply is no JSON"
 			return "", ""
-		}
-		typ, ok := a.typeOf(content.Schema, 0)
-		if !ok {
+		case !ok:
 			a.cannot = "its reply is " + typ
 			return "", ""
 		}
-		shown, is := content.Example, content.Example != nil
-		var names []string
-		for n := range content.Examples {
-			names = append(names, n)
-		}
-		sort.Strings(names)
-		if !is && len(names) > 0 && content.Examples[names[0]].Value != nil {
-			shown, is = content.Examples[names[0]].Value.Value, true
-		}
-		return typ, a.value(content.Schema, shown, is, 0)
+		return typ, a.value(r.content.schema, r.content.shown, r.content.isShown, 0)
 	}
 	return "", ""
 }
 
 // failures are what the document says of replies that are failures.
-func failures(op *openapi3.Operation) (list []string) {
-	var codes []string
-	for code := range op.Responses.Map() {
-		if strings.HasPrefix(code, "4") || strings.HasPrefix(code, "5") {
-			codes = append(codes, code)
-		}
-	}
-	sort.Strings(codes)
-	for _, code := range codes {
-		r := op.Responses.Value(code).Value
-		if r == nil || r.Description == nil {
+func (o *operation) failures() (list []string) {
+	for _, r := range o.replies {
+		if !strings.HasPrefix(r.code, "4") && !strings.HasPrefix(r.code, "5") {
 			continue
 		}
-		if said := text(strings.Join(strings.Fields(*r.Description), " ")); said != `""` && !slices.Contains(list, said) {
+		if said := text(strings.Join(strings.Fields(r.said), " ")); said != `""` && !slices.Contains(list, said) {
 			list = append(list, said)
 		}
 	}

@@ -21,7 +21,10 @@ func TestOperations(t *testing.T) {
 		"  /fails:\n    post:\n      operationId: fails\n      responses: { \"201\": { description: made }, \"400\": { description: No such  ware. }, \"500\": { description: \"\" }, \"503\": { description: Closed. } }":                                                                                              `fails() by POST "/fails" fails "No such ware.", "Closed."`,
 		"  /first:\n    get:\n      operationId: first\n      responses: { \"200\": { description: ok, content: { application/json: { schema: { type: string }, examples: { b: { value: two }, a: { value: one } } } } } }":                                                                                             `first(): string by GET "/first" replies "one"`,
 		"  /head:\n    head: { operationId: head, " + ok + " }\n    get: { operationId: got, " + ok + " }":                                                                                                                                                                                                              `got(): number by GET "/head" replies 7`,
-		"  /any:\n    get:\n      operationId: any\n      responses: { default: { description: ok, content: { application/json: { schema: { type: boolean } } } } }":                                                                                                                                                    `any(): boolean by GET "/any" replies false`,
+		"  here:\n    get: { operationId: here, " + ok + " }":                                                                                                        `// Left out: GET here, as its address is none.`,
+		"  /of/{ware}:\n    get: { operationId: of, " + ok + " }":                                                                                                    `// Left out: GET /of/{ware}, as nothing says what ware is in its address.`,
+		"  /none:\n    get:\n      parameters: [ { name: ware, in: path, required: true, schema: { type: string } } ]\n      " + ok:                                  `// Left out: GET /none, as ware is not in its address.`,
+		"  /any:\n    get:\n      operationId: any\n      responses: { default: { description: ok, content: { application/json: { schema: { type: boolean } } } } }": `any(): boolean by GET "/any" replies false`,
 	} {
 		_, got, err := Design("rack.yaml", []byte(doc(paths, "{ type: string }")))
 		if err != nil {
@@ -42,6 +45,7 @@ func TestServiceNames(t *testing.T) {
 		{"Kilns", "[ { url: 'https://kilns.example/api/' } ]", `service kilns-api at "https://kilns.example/api/" {`},
 		{"2 Kilns of a studio in town", "[ { url: v2 } ]", `service kilns-of-a at "/v2" {`},
 		{"Öfen", "[ { url: './v2' } ]", `service fen-api at "/v2" {`},
+		{"Kiln log", "[ { url: '//kilns.example/api' } ]", `service kiln-log at "https://kilns.example/api" {`},
 		{"---", "[ { url: '/{stage}', variables: { stage: { default: test } } } ]", `service service-api at "/test" {`},
 	} {
 		text := strings.Replace(doc(reads, "{ type: string }"), "title: Rack", "title: '"+c.title+"'", 1)

@@ -1,11 +1,10 @@
 package api
 
 import (
+	"reflect"
 	"slices"
 	"strconv"
 	"strings"
-
-	"github.com/getkin/kin-openapi/openapi3"
 )
 
 // literal is a text, number, boolean or null as a design writes it.
@@ -45,49 +44,32 @@ func text(s string) string {
 	return out.String()
 }
 
-// example is what a document shows of a schema, if it does.
-func example(s *openapi3.Schema) (any, bool) {
-	switch {
-	case s.Example != nil:
-		return s.Example, true
-	case len(s.Examples) > 0:
-		return s.Examples[0], true
-	case s.Default != nil:
-		return s.Default, true
-	}
-	return nil, false
-}
-
 // value is a value of a schema as a design writes it: the one that is shown where it fits, else one that does.
-func (w *writer) value(ref *openapi3.SchemaRef, shown any, is bool, depth int) string {
-	if ref == nil || ref.Value == nil || depth > 8 {
+func (w *writer) value(ref *reference, shown any, is bool, depth int) string {
+	if ref == nil || ref.of == nil || depth > 8 {
 		return "null"
 	}
-	s := ref.Value
-	if !is || shown != nil && !fits(s, shown, 0) && len(s.Properties)+len(s.AllOf) == 0 {
-		shown, is = example(s)
+	s := ref.of
+	if !is || shown != nil && !fits(s, shown, 0) && len(s.properties)+len(s.all) == 0 {
+		shown, is = s.shown, s.isShown
 	}
-	nullable := s.Nullable || s.Type.IncludesNull()
 	switch {
-	case is && shown == nil && nullable:
+	case is && shown == nil && s.null || s.onlyNull:
 		return "null"
-	case s.Const != nil:
-		return literal(s.Const)
-	case len(s.Enum) > 0:
-		if !is || !slices.ContainsFunc(s.Enum, func(v any) bool { return v == shown }) {
-			shown = s.Enum[0]
+	case s.fixed != nil:
+		if !is || !among(s.fixed, shown) {
+			shown = s.fixed[0]
 		}
 		return literal(shown)
-	case len(s.AllOf) > 0:
+	case len(s.all) > 0:
 		return w.recordValue(merged(s), shown, depth)
-	case len(s.OneOf)+len(s.AnyOf) > 0:
-		list := append(slices.Clone(s.OneOf), s.AnyOf...)
-		for _, r := range list {
-			if is && fits(r.Value, shown, 0) {
+	case len(s.any) > 0:
+		for _, r := range s.any {
+			if is && fits(r.of, shown, 0) {
 				return w.value(r, shown, true, depth+1)
 			}
 		}
-		return w.value(list[0], nil, false, depth+1)
+		return w.value(s.any[0], nil, false, depth+1)
 	case takes(s, "string"):
 		if t, ok := shown.(string); ok {
 			return text(t)
@@ -97,8 +79,8 @@ func (w *writer) value(ref *openapi3.SchemaRef, shown any, is bool, depth int) s
 		if n, ok := shown.(float64); ok {
 			return literal(n)
 		}
-		if s.Min != nil {
-			return literal(*s.Min)
+		if s.least != nil {
+			return literal(*s.least)
 		}
 		return "0"
 	case takes(s, "boolean"):
@@ -110,25 +92,23 @@ func (w *writer) value(ref *openapi3.SchemaRef, shown any, is bool, depth int) s
 	return w.recordValue(s, shown, depth)
 }
 
-func (w *writer) listValue(s *openapi3.Schema, shown any, depth int) string {
+func (w *writer) listValue(s *schema, shown any, depth int) string {
 	list, ok := shown.([]any)
-	if !ok && s.Items != nil && s.Items.Value != nil { // one of what the items show
-		if x, ok := example(s.Items.Value); ok {
-			list = []any{x}
-		}
+	if !ok && s.items != nil && s.items.of != nil && s.items.of.isShown { // one of what the items show
+		list = []any{s.items.of.shown}
 	}
 	var items []string
 	for _, x := range list {
-		items = append(items, w.value(s.Items, x, true, depth+1))
+		items = append(items, w.value(s.items, x, true, depth+1))
 	}
 	return "[" + strings.Join(items, ", ") + "]"
 }
 
-func (w *writer) recordValue(s *openapi3.Schema, shown any, depth int) string {
+func (w *writer) recordValue(s *schema, shown any, depth int) string {
 	have, _ := shown.(map[string]any)
 	var fields []string
 	for _, n := range fieldsOf(s) {
-		p := s.Properties[n]
+		p := s.properties[n]
 		if !identifier.MatchString(n) {
 			continue
 		}
@@ -136,7 +116,7 @@ func (w *writer) recordValue(s *openapi3.Schema, shown any, depth int) string {
 			continue
 		}
 		v, is := have[n]
-		if !is && !slices.Contains(s.Required, n) && (have != nil || depth > 2) {
+		if !is && !slices.Contains(s.required, n) && (have != nil || depth > 2) {
 			continue
 		}
 		fields = append(fields, n+": "+w.value(p, v, is, depth+1))
@@ -145,33 +125,30 @@ func (w *writer) recordValue(s *openapi3.Schema, shown any, depth int) string {
 }
 
 // fits says whether a value is roughly of a schema: enough to choose one of several.
-func fits(s *openapi3.Schema, v any, depth int) bool {
+func fits(s *schema, v any, depth int) bool {
 	if s == nil || depth > 8 {
 		return false
 	}
 	switch v := v.(type) {
 	case nil:
-		return s.Nullable || s.Type.IncludesNull()
+		return s.null
 	case map[string]any:
-		if len(s.AllOf) > 0 {
+		if len(s.all) > 0 {
 			s = merged(s)
 		}
-		for _, n := range s.Required {
+		for _, n := range s.required {
 			x, ok := v[n]
-			p := s.Properties[n]
-			if !ok || p == nil || !fits(p.Value, x, depth+1) {
+			p := s.properties[n]
+			if !ok || p == nil || !fits(p.of, x, depth+1) {
 				return false
 			}
 		}
-		return len(s.Properties) > 0
+		return len(s.properties) > 0
 	case []any:
 		return takes(s, "array")
 	}
-	if s.Const != nil {
-		return s.Const == v
-	}
-	if len(s.Enum) > 0 {
-		return slices.Contains(s.Enum, v)
+	if s.fixed != nil {
+		return among(s.fixed, v)
 	}
 	switch v.(type) {
 	case string:
@@ -185,4 +162,9 @@ func fits(s *openapi3.Schema, v any, depth int) bool {
 }
 
 // takes says whether a schema names a kind among those that it takes.
-func takes(s *openapi3.Schema, kind string) bool { return slices.Contains(s.Type.Slice(), kind) }
+func takes(s *schema, kind string) bool { return slices.Contains(s.kinds, kind) }
+
+// among says whether a plain value is one of a list, in which there may be records and lists, too.
+func among(list []any, v any) bool {
+	return slices.ContainsFunc(list, func(x any) bool { return reflect.DeepEqual(x, v) })
+}
