@@ -23,6 +23,7 @@ type pass struct {
 	links func() *links.Graph // these are worked out when they are first asked for
 	seen  func() *seen
 	flows func() *flow.Graph
+	ways  func() map[*design.Member]*links.Journey // of all cells
 	found []*finding.Finding
 
 	roots, contexts map[*design.Component]bool // that a start mounts, and that are used
@@ -60,8 +61,23 @@ func Run(d *design.Design, o Options) []*finding.Finding {
 		seen:  sync.OnceValue(func() *seen { return seenIn(d) }),
 		flows: sync.OnceValue(func() *flow.Graph { return flow.Of(d) }),
 	}
+	p.ways = sync.OnceValue(func() map[*design.Member]*links.Journey {
+		ways := map[*design.Member]*links.Journey{}
+		for _, m := range p.links().Cells() {
+			ways[m] = p.links().Journey(m)
+		}
+		return ways
+	})
 	found := append(slices.Clone(d.Findings), p.all()...)
 	return finding.Distinct(withoutUnseen(p.meant(o.apply(found))))
+}
+
+// journey is how the value of a member travels.
+func (p *pass) journey(m *design.Member) *links.Journey {
+	if j := p.ways()[m]; j != nil {
+		return j
+	}
+	return p.links().Journey(m)
 }
 
 // withoutUnseen leaves out what is held to be unseen and unused while a text lacks its backquotes: that may be the place

@@ -8,7 +8,7 @@ import (
 // outdated is the first member that a cell's first value is worked out from and that changes, where
 // nothing changes the cell; nil where there is none.
 func (p *pass) outdated(m *design.Member) (from *design.Member) {
-	if m.Copy || m.Init == nil || len(p.links().Journey(m).Changed) > 0 || p.seeded(m) || m.Kind == design.Shares {
+	if m.Copy || m.Init == nil || len(p.journey(m).Changed) > 0 || p.seeded(m) || m.Kind == design.Shares {
 		return nil
 	}
 	types.Walk(m.Init.Expr, func(x types.Expr) bool {

@@ -10,7 +10,7 @@ import (
 // heldUnseen: a cell that no view shows is memory, and should say so.
 var heldUnseen = rule{"held-unseen", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	for _, m := range p.links().Cells() {
-		if m.Aside || m.Kind == design.Shares || len(p.links().Writes[m]) == 0 || len(p.links().Journey(m).Shown) > 0 || p.watched(m) {
+		if m.Aside || m.Kind == design.Shares || len(p.links().Writes[m]) == 0 || len(p.journey(m).Shown) > 0 || p.watched(m) {
 			continue
 		}
 		end := m.At.Start
@@ -57,7 +57,7 @@ var asideShown = rule{"aside-shown", finding.Warning, func(p *pass, report func(
 		if !m.Aside {
 			continue
 		}
-		shown := p.links().Journey(m).Shown
+		shown := p.journey(m).Shown
 		if len(shown) == 0 {
 			continue
 		}

@@ -99,12 +99,8 @@ func madeKey(t types.Type) (name string) {
 
 // eaches visits every each of the design.
 func (p *pass) eaches(visit func(*design.Component, *design.Each)) {
-	for _, c := range p.d.Components {
-		design.Visitor{Node: func(n design.Node) {
-			if e, ok := n.(*design.Each); ok {
-				visit(c, e)
-			}
-		}}.Nodes(c.View)
+	for _, l := range p.seen().lists {
+		visit(l.by, l.each)
 	}
 }
 
@@ -121,9 +117,9 @@ func (p *pass) changes(e types.Expr) bool {
 		seen[m] = true
 		switch m.Kind {
 		case design.Holds:
-			return len(p.links().Journey(m).Changed) > 0
+			return len(p.journey(m).Changed) > 0
 		case design.Shares:
-			if len(p.links().Journey(m).Changed) > 0 {
+			if len(p.journey(m).Changed) > 0 {
 				return true
 			}
 			for _, l := range p.links().Fed[m] {

@@ -18,10 +18,10 @@ var linkedOneWay = rule{"linked-one-way", finding.Warning, func(p *pass, report 
 	}
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
-			if m.Kind != design.Shares || len(p.links().Journey(m).Changed) == 0 {
+			if m.Kind != design.Shares || len(p.journey(m).Changed) == 0 {
 				continue
 			}
-			w := p.links().Journey(m).Changed[0]
+			w := p.journey(m).Changed[0]
 			for _, u := range p.links().Uses[c] {
 				for _, l := range u.Node.Links {
 					if l.Member != m {

@@ -10,7 +10,7 @@ import (
 var neverChanged = rule{"never-changed", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
 	writes := p.writes()
 	for _, m := range p.links().Cells() {
-		if len(p.links().Journey(m).Changed) > 0 || p.seeded(m) || len(p.links().Reads[m]) == 0 || m.Kind == design.Shares || p.outdated(m) != nil {
+		if len(p.journey(m).Changed) > 0 || p.seeded(m) || len(p.links().Reads[m]) == 0 || m.Kind == design.Shares || p.outdated(m) != nil {
 			continue
 		}
 		f := report(m.At, "%s holds %s, but nothing ever changes it", m.Owner.Name, m.Label).

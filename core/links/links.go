@@ -334,6 +334,9 @@ func (b *builder) show(e types.Expr, what string, at source.Span) {
 
 // constants notes where the constants that an expression reads get to.
 func (b *builder) constants(e types.Expr, what string, at source.Span) {
+	if len(b.Design.Consts) == 0 {
+		return
+	}
 	types.Walk(e, func(e types.Expr) bool {
 		if ref, ok := e.(*types.Ref); ok {
 			if c, ok := ref.Symbol.(*design.Const); ok {

@@ -1,6 +1,7 @@
 package source
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"io"
@@ -105,9 +106,13 @@ func Read(fsys fs.FS, name string, most int) ([]byte, error) {
 	if !info.Mode().IsRegular() {
 		return nil, &fs.PathError{Op: "read", Path: name, Err: ErrIrregular}
 	}
-	data, err := io.ReadAll(io.LimitReader(f, int64(most)+1))
-	if err == nil && len(data) > most {
+	var data bytes.Buffer
+	data.Grow(int(min(info.Size(), int64(most))) + bytes.MinRead)
+	if _, err := data.ReadFrom(io.LimitReader(f, int64(most)+1)); err != nil {
+		return nil, err
+	}
+	if data.Len() > most {
 		return nil, &TooLarge{most}
 	}
-	return data, err
+	return data.Bytes(), nil
 }

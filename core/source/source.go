@@ -86,7 +86,7 @@ func NewSet() *Set { return &Set{next: 1} }
 // Add puts a text into the set. A byte-order mark at its start is dropped.
 func (s *Set) Add(name, text string) *File {
 	text = strings.TrimPrefix(text, "\ufeff")
-	f := &File{Name: name, Text: text, base: s.next, lines: []int32{0}}
+	f := &File{Name: name, Text: text, base: s.next, lines: make([]int32, 1, strings.Count(text, "\n")+2)}
 	for i := 0; ; {
 		n := strings.IndexAny(text[i:], "\r\n")
 		if n < 0 {

@@ -256,22 +256,24 @@ func (s *scanner) firstLong(start int) int {
 	return start
 }
 
-var puncts = map[string]Kind{}
+// puncts are the signs that begin with a byte, the longest first.
+var puncts = map[byte][]Kind{}
 
 func init() {
 	for k := LBrace; k <= Bar; k++ {
-		puncts[spelling[k]] = k
+		first := spelling[k][0]
+		puncts[first] = append(puncts[first], k)
+		slices.SortStableFunc(puncts[first], func(a, b Kind) int { return len(spelling[b]) - len(spelling[a]) })
 	}
 }
 
 func (s *scanner) punct() {
 	start := s.at
-	for n := min(3, len(s.text)-start); n > 0; n-- {
-		kind, ok := puncts[s.text[start:start+n]]
-		if !ok || kind == OptDot && start+2 < len(s.text) && s.text[start+2]-'0' < 10 {
+	for _, kind := range puncts[s.text[start]] {
+		if !strings.HasPrefix(s.text[start:], spelling[kind]) || kind == OptDot && start+2 < len(s.text) && s.text[start+2]-'0' < 10 {
 			continue
 		}
-		s.at += n
+		s.at += len(spelling[kind])
 		s.brace(kind)
 		s.emit(kind, start)
 		s.foreign(kind, start)
