@@ -12,10 +12,7 @@ import (
 // linkedOneWay: a component writes what it shares, but a use only links it
 // down, so that what it writes is lost; and so is what a user does to a field that is only linked.
 var linkedOneWay = rule{"linked-one-way", finding.Warning, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
-	around := map[*design.Component]bool{}
-	for _, c := range p.d.Components {
-		heardAround(c.View, false, around)
-	}
+	p.fieldsOneWay(report)
 	for _, c := range p.d.Components {
 		for _, m := range c.Members {
 			if m.Kind != design.Shares || len(p.journey(m).Changed) == 0 {
@@ -33,9 +30,25 @@ var linkedOneWay = rule{"linked-one-way", finding.Warning, func(p *pass, report 
 				}
 			}
 		}
-		fieldsOneWay(c.View, around[c], report)
 	}
 }}
+
+// fieldsOneWay reports fields whose user changes what is linked down, in all components.
+func (p *pass) fieldsOneWay(report reporter) {
+	if !slices.ContainsFunc(p.seen().nodes, func(n design.Node) bool {
+		el, ok := n.(*design.Element)
+		return ok && userChanges(el) != nil
+	}) {
+		return
+	}
+	around := map[*design.Component]bool{}
+	for _, c := range p.d.Components {
+		heardAround(c.View, false, around)
+	}
+	for _, c := range p.d.Components {
+		fieldsOneWay(c.View, around[c], report)
+	}
+}
 
 // fieldsOneWay reports fields whose user changes what is linked down, where nothing hears of it: it goes back at once.
 func fieldsOneWay(nodes []design.Node, heard bool, report reporter) {

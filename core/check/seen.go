@@ -11,7 +11,7 @@ type seen struct {
 	lists []listed
 	tests []types.Expr    // what compares, and what a method works out
 	does  []design.Effect // but what is read, and what may fail
-	read  map[types.Symbol]bool
+	read  map[types.Symbol]bool // constants and functions
 	by    map[*design.Component][]design.Effect // what each component does, of these
 }
 
@@ -40,7 +40,10 @@ func seenIn(d *design.Design) *seen {
 		Effect: func(e design.Effect) {
 			switch e.Kind {
 			case design.Reads:
-				s.read[e.Symbol] = true
+				switch e.Symbol.(type) {
+				case *design.Const, *design.Function:
+					s.read[e.Symbol] = true
+				}
 			case design.Fails:
 			default:
 				s.does = append(s.does, e)

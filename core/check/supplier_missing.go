@@ -14,6 +14,9 @@ import (
 // supplierMissing: a component uses a context that nothing above it supplies,
 // on some way down from a start. Such a page cannot be mounted.
 var supplierMissing = rule{"supplier-missing", finding.Error, func(p *pass, report func(source.Span, string, ...any) *finding.Finding) {
+	if len(p.contexts) == 0 {
+		return
+	}
 	told := map[*design.Member]bool{}
 	first := map[[2]string]*finding.Finding{} // by the context and the root
 	w := &descent{p: p, seen: map[string]bool{}}

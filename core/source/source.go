@@ -87,8 +87,12 @@ func NewSet() *Set { return &Set{next: 1} }
 func (s *Set) Add(name, text string) *File {
 	text = strings.TrimPrefix(text, "\ufeff")
 	f := &File{Name: name, Text: text, base: s.next, lines: make([]int32, 1, strings.Count(text, "\n")+2)}
+	ends := strings.IndexByte
+	if strings.IndexByte(text, '\r') >= 0 {
+		ends = func(text string, _ byte) int { return strings.IndexAny(text, "\r\n") }
+	}
 	for i := 0; ; {
-		n := strings.IndexAny(text[i:], "\r\n")
+		n := ends(text[i:], '\n')
 		if n < 0 {
 			break
 		}
