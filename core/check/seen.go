@@ -9,9 +9,9 @@ import (
 type seen struct {
 	nodes []design.Node
 	lists []listed
-	tests []types.Expr    // what compares, and what a method works out
-	does  []design.Effect // but what is read, and what may fail
-	read  map[types.Symbol]bool // constants and functions
+	tests []types.Expr                          // what compares, and what a method works out
+	does  []design.Effect                       // but what is read, and what may fail
+	read  map[types.Symbol]bool                 // constants and functions
 	by    map[*design.Component][]design.Effect // what each component does, of these
 }
 

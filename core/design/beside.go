@@ -74,8 +74,13 @@ func beside(n int, work func(next func() (int, bool))) {
 		i := int(taken.Add(1)) - 1
 		return i, i < n
 	}
+	workers := min(runtime.GOMAXPROCS(0), n)
+	if workers < 2 {
+		work(next)
+		return
+	}
 	var wait sync.WaitGroup
-	for range min(runtime.GOMAXPROCS(0), n) {
+	for range workers {
 		wait.Go(func() { work(next) })
 	}
 	wait.Wait()
