@@ -3,7 +3,9 @@
 package links
 
 import (
+	"runtime"
 	"slices"
+	"sync"
 
 	"lien/core/design"
 	"lien/core/source"
@@ -96,18 +98,60 @@ type Use struct {
 
 // Of works out the links of a design.
 func Of(d *design.Design) *Graph {
+	handed := handedIn(d)
+	parts := make([]*Graph, max(1, min(runtime.GOMAXPROCS(0), len(d.Components)/leastPart)))
+	var wait sync.WaitGroup
+	for i := range parts {
+		from, to := i*len(d.Components)/len(parts), (i+1)*len(d.Components)/len(parts)
+		wait.Go(func() { parts[i] = partOf(d, d.Components[from:to], handed) })
+	}
+	wait.Wait()
+	g := parts[0]
+	for _, p := range parts[1:] {
+		g.add(p)
+	}
+	return g
+}
+
+// leastPart is how many components are worth a part of their own, beside others.
+const leastPart = 64
+
+// partOf is the links of some of the components, one after the other.
+func partOf(d *design.Design, of []*design.Component, handed *handed) *Graph {
 	g := &Graph{
 		Design: d, Shows: map[*design.Member][]*Site{}, Feeds: map[*design.Member][]*Link{}, Fed: map[*design.Member][]*Link{},
 		Reads: map[*design.Member][]*Read{}, Writes: map[*design.Member][]*Write{}, Emits: map[*design.Member][]*Trigger{},
 		Hears: map[*design.Member][]*Handler{}, Calls: map[*design.Member][]*Trigger{}, Uses: map[*design.Component][]*Use{},
-		Asked: map[*design.Member][]*Site{}, Sends: map[*design.Channel][]*Trigger{}, Consts: map[*design.Const][]*Site{}, handed: handedIn(d),
+		Asked: map[*design.Member][]*Site{}, Sends: map[*design.Channel][]*Trigger{}, Consts: map[*design.Const][]*Site{}, handed: handed,
 	}
-	for _, c := range d.Components {
+	for _, c := range of {
 		b := &builder{Graph: g, c: c}
 		b.members()
 		b.nodes(c.View, nil)
 	}
 	return g
+}
+
+// add puts the links of later components behind those of a graph.
+func (g *Graph) add(o *Graph) {
+	behind(g.Shows, o.Shows)
+	behind(g.Feeds, o.Feeds)
+	behind(g.Fed, o.Fed)
+	behind(g.Reads, o.Reads)
+	behind(g.Writes, o.Writes)
+	behind(g.Emits, o.Emits)
+	behind(g.Hears, o.Hears)
+	behind(g.Calls, o.Calls)
+	behind(g.Uses, o.Uses)
+	behind(g.Asked, o.Asked)
+	behind(g.Sends, o.Sends)
+	behind(g.Consts, o.Consts)
+}
+
+func behind[K comparable, V any](first, then map[K][]V) {
+	for k, list := range then {
+		first[k] = append(first[k], list...)
+	}
 }
 
 // builder adds the links of one component.
@@ -211,6 +255,11 @@ func (b *builder) sources(e types.Expr) []*design.Member {
 
 // comesFrom is the same, with the slots by which a value is handed out.
 func (b *builder) comesFrom(e types.Expr) (list []*design.Member, via map[*design.Member][]Hop) {
+	if ref, ok := e.(*types.Ref); ok { // as most
+		if m, ok := ref.Symbol.(*design.Member); ok && m.Kind != design.Derives {
+			return []*design.Member{m}, nil
+		}
+	}
 	seen := map[types.Symbol]bool{}
 	var slot []Hop
 	var visit func(e types.Expr)
