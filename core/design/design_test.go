@@ -329,6 +329,11 @@ var mistakes = []mistake{
 		rule: "wrong-direction", words: "click is an event", remedy: "write click -> x",
 	},
 	{
+		name: "a call of what is not there", // of which kind it is is asked silently first
+		text: page("", `button "x" { click -> ghost.reset() } // <<`),
+		rule: "not-in-scope", words: "there is no ghost here", remedy: "",
+	},
+	{
 		name: "content in an element that has none",
 		text: page("", `input "text" // <<`),
 		rule: "wrong-type", words: "input has no content", remedy: "put it beside",

@@ -13,6 +13,12 @@ import (
 
 // TestParts: the links of a design are the same, in the same order, however its components are shared out among parts.
 func TestParts(t *testing.T) {
+	texts := map[string]string{"constants": `
+const rooms = ["raw", "fired"]
+component room-line { takes name: string; view { p `+"`${rooms.indexOf(name)}`"+` } }
+component room-page { holds n: number = 0; view { each r in rooms by r { room-line { name <- r } }; button "Next" { click -> n += 1 }; p `+"`${rooms[n] ?? \"none\"}`"+` } }
+start room-page
+`}
 	files, err := filepath.Glob("../../examples/*.lien")
 	if err != nil || len(files) == 0 {
 		t.Fatalf("no examples: %v", err)
@@ -22,7 +28,10 @@ func TestParts(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		d := design.Parse(name, string(text))
+		texts[name] = string(text)
+	}
+	for name, text := range texts {
+		d := design.Parse(name, text)
 		handed := handedIn(d)
 		whole := allOf(partOf(d, d.Components, handed))
 		for at := range d.Components {
