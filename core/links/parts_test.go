@@ -15,8 +15,8 @@ import (
 func TestParts(t *testing.T) {
 	texts := map[string]string{"constants": `
 const rooms = ["raw", "fired"]
-component room-line { takes name: string; view { p `+"`${rooms.indexOf(name)}`"+` } }
-component room-page { holds n: number = 0; view { each r in rooms by r { room-line { name <- r } }; button "Next" { click -> n += 1 }; p `+"`${rooms[n] ?? \"none\"}`"+` } }
+component room-line { takes name: string; view { p ` + "`${rooms.indexOf(name)}`" + ` } }
+component room-page { holds n: number = 0; view { each r in rooms by r { room-line { name <- r } }; button "Next" { click -> n += 1 }; p ` + "`${rooms[n] ?? \"none\"}`" + ` } }
 start room-page
 `}
 	files, err := filepath.Glob("../../examples/*.lien")
