@@ -10,7 +10,7 @@ type seen struct {
 	nodes []design.Node
 	lists []listed
 	tests []types.Expr                          // what compares, and what a method works out
-	does  []design.Effect                       // but what is read, and what may fail
+	does  []design.Effect                       // but what is read and reported, and what may fail
 	read  map[types.Symbol]bool                 // constants and functions
 	by    map[*design.Component][]design.Effect // what each component does, of these
 }
@@ -44,7 +44,7 @@ func seenIn(d *design.Design) *seen {
 				case *design.Const, *design.Function:
 					s.read[e.Symbol] = true
 				}
-			case design.Fails:
+			case design.Reports, design.Fails:
 			default:
 				s.does = append(s.does, e)
 			}
