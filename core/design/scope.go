@@ -1,6 +1,9 @@
 package design
 
 import (
+	"fmt"
+	"strings"
+
 	"lien/core/finding"
 	"lien/core/source"
 	"lien/core/syntax"
@@ -71,15 +74,14 @@ func (s *scope) Visible() []string {
 }
 
 // IsValue reports events and timers, which have names as values do and are none.
-func (s *scope) IsValue(name *syntax.Name, found types.Symbol) bool {
+func (s *scope) IsValue(name *syntax.Name, found types.Symbol, want types.Type) bool {
 	m, ok := found.(*Member)
 	switch {
 	case ok && m.Kind == Emits:
 		m.Type()
-		s.r.errorf("wrong-type", name.Span(), "%s is an event, which is no value and no function", m.Label).
-			See(m.At.Start, "it is declared here").
-			Instead("declare an action that reports it, and give that: action tell%s%s { emit %s%s }",
-				upperFirst(m.Label), types.Params(m.Sig), m.Label, types.Names(m.Sig))
+		f := s.r.errorf("wrong-type", name.Span(), "%s is an event, which is no value and no function", m.Label).
+			See(m.At.Start, "it is declared here")
+		s.tellingAction(f, name, m, want)
 		return false
 	case ok && m.Kind == Timer:
 		s.r.errorf("wrong-type", name.Span(), "%s is a timer, which is no value and no function", m.Label).
@@ -88,6 +90,40 @@ func (s *scope) IsValue(name *syntax.Name, found types.Symbol) bool {
 		return false
 	}
 	return true
+}
+
+// tellingAction proposes an action that reports an event, for a place that asks for a function.
+func (s *scope) tellingAction(f *finding.Finding, name *syntax.Name, m *Member, want types.Type) {
+	given := m.Sig
+	if fn, ok := types.Under(types.NonNull(want)).(*types.Func); ok {
+		given = fn.Params
+	}
+	tell := "tell" + upperFirst(m.Label)
+	args, known := s.arguments(m.Sig, given)
+	action := fmt.Sprintf("action %s%s { emit %s%s }", tell, types.Params(given), m.Label, args)
+	f.Instead("declare an action that reports it, and give that: %s", action)
+	if known && s.component.Member(tell) == nil {
+		s.addMember(f, action)
+		f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: name.Span(), Text: tell})
+	}
+}
+
+// arguments are those that a call with these parameters may have, of what is given to the place and what stands in
+// scope; "..." stands for what is not known.
+func (s *scope) arguments(params, given []types.Param) (args string, known bool) {
+	list := make([]string, len(params))
+	known = true
+	for i, p := range params {
+		switch offer := s.Offer(p); {
+		case i < len(given) && types.Assignable(given[i].Read(), p.Read()):
+			list[i] = given[i].Name
+		case offer != "":
+			list[i] = offer
+		default:
+			list[i], known = "...", false
+		}
+	}
+	return "(" + strings.Join(list, ", ") + ")", known
 }
 
 // Special types the calls that only laws and scenarios can make.

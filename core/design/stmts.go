@@ -432,12 +432,13 @@ func (b *bodyChecker) verbMissing(at source.Span, fun syntax.Expr, text string) 
 	if !ok || b.c.Known(n.Text) {
 		return false
 	}
-	verb, what, declared := "", "", source.Pos(0)
+	verb, what, declared, known := "", "", source.Pos(0), true
 	switch m, ch := b.scope.component.Member(n.Text), b.channels[n.Text]; {
 	case m != nil && m.Kind == Emits:
 		verb, what, declared = "emit ", "an event, which is no function", m.At.Start
 		if m.Type(); text == n.Text && len(m.Sig) > 0 {
-			text += types.Names(m.Sig)
+			text, known = b.scope.arguments(m.Sig, nil)
+			text = n.Text + text
 		}
 	case m != nil && m.Kind == Timer:
 		verb, what, declared = "start ", "a timer, which is no function", m.At.Start
@@ -447,8 +448,10 @@ func (b *bodyChecker) verbMissing(at source.Span, fun syntax.Expr, text string) 
 	default:
 		return false
 	}
-	b.errorf("wrong-type", n.Span(), "%s is %s", n.Text, what).See(declared, "it is declared here").
-		Instead("write %s%s", verb, text).Mend("write "+strings.TrimSpace(verb), at, verb+text)
+	f := b.errorf("wrong-type", n.Span(), "%s is %s", n.Text, what).See(declared, "it is declared here").Instead("write %s%s", verb, text)
+	if known {
+		f.Mend("write "+strings.TrimSpace(verb), at, verb+text)
+	}
 	return true
 }
 

@@ -17,8 +17,9 @@ import (
 type Scope interface {
 	// Lookup finds a name, or nil.
 	Lookup(name string) Symbol
-	// IsValue says whether what was found can be read; it reports where it cannot.
-	IsValue(name *syntax.Name, s Symbol) bool
+	// IsValue says whether what was found can be read; it reports where it cannot. want is the type that its place asks
+	// for, or nil.
+	IsValue(name *syntax.Name, s Symbol, want Type) bool
 	// Visible lists the names that Lookup finds, for "did you mean".
 	Visible() []string
 	// Missing reports a name that is not in scope.
@@ -159,7 +160,7 @@ func (c *Checker) Expr(e syntax.Expr, want Type) Expr {
 	case *syntax.TextLit:
 		return &Const{typed{Literal{value.String(e.Value)}, at}, value.String(e.Value)}
 	case *syntax.Name:
-		return c.name(e)
+		return c.name(e, want)
 	case *syntax.Template:
 		return c.template(e)
 	case *syntax.ListLit:
@@ -406,7 +407,7 @@ func (c *Checker) Condition(e syntax.Expr) Expr {
 	return x
 }
 
-func (c *Checker) name(e *syntax.Name) Expr {
+func (c *Checker) name(e *syntax.Name, want Type) Expr {
 	switch e.Text {
 	case "true", "false":
 		v := value.Bool(e.Text == "true")
@@ -419,7 +420,7 @@ func (c *Checker) name(e *syntax.Name) Expr {
 		c.Scope.Missing(e)
 		return unknown(e.Span())
 	}
-	if !c.Scope.IsValue(e, s) {
+	if !c.Scope.IsValue(e, s, want) {
 		return unknown(e.Span())
 	}
 	return c.refine(&Ref{typed{s.Type(), e.Span()}, s})
