@@ -49,30 +49,36 @@ func read(name string, data []byte) (*document, error) {
 	if len(data) > MaxSize {
 		return nil, fmt.Errorf("it has more than %d MB", MaxSize>>20)
 	}
-	var plain map[string]any
-	if err := yaml.Unmarshal(data, &plain); err != nil {
+	var whole map[string]any
+	if err := yaml.Unmarshal(data, &whole); err != nil {
 		return nil, fmt.Errorf("it is neither JSON nor YAML: %s", firstLine(err))
 	}
-	if plain == nil {
+	if whole == nil {
 		return nil, errors.New("there is nothing in it")
 	}
+	plain := asJSON(whole).(map[string]any)
+	version, is := plain["openapi"]
 	if _, old := plain["swagger"]; old {
-		return nil, errors.New("it is a document of version 2; OpenAPI 3 is read")
+		version, is = 2, true
 	}
-	if version, ok := plain["openapi"]; ok && !strings.HasPrefix(fmt.Sprint(version)+".", "3.") {
-		return nil, fmt.Errorf("it is a document of version %v; OpenAPI 3 is read", version)
-	} else if !ok {
-		wrapped, err := wrapped(name, plain)
-		if err != nil {
+	switch {
+	case !is:
+		var err error
+		if plain, err = wrapped(name, plain); err != nil {
 			return nil, err
 		}
-		data = wrapped
-		plain = nil
-		if err := json.Unmarshal(data, &plain); err != nil {
-			return nil, err
-		}
+	case version == nil:
+		return nil, errors.New("it does not say its version; OpenAPI 3 is read")
+	case !strings.HasPrefix(fmt.Sprint(version)+".", "3."):
+		return nil, fmt.Errorf("it says that it is of version %v; OpenAPI 3 is read", version)
+	default:
+		plain["openapi"] = fmt.Sprint(version)
 	}
 	if err := within(plain, plain); err != nil {
+		return nil, err
+	}
+	data, err := json.Marshal(plain)
+	if err != nil {
 		return nil, err
 	}
 	doc, err := libopenapi.NewDocumentWithConfiguration(data, &datamodel.DocumentConfiguration{SkipExternalRefResolution: true, SkipCircularReferenceCheck: true, Logger: slog.New(slog.DiscardHandler)})
@@ -110,8 +116,6 @@ func within(part, whole any) error {
 				return err
 			}
 		}
-	case map[any]any:
-		return within(asJSON(part), whole)
 	case []any:
 		for _, x := range part {
 			if err := within(x, whole); err != nil {
@@ -125,9 +129,6 @@ func within(part, whole any) error {
 // stands says whether something stands at the end of a path into a document.
 func stands(at any, path []string) bool {
 	for _, part := range path {
-		if other, ok := at.(map[any]any); ok {
-			at = asJSON(other)
-		}
 		switch v := at.(type) {
 		case map[string]any:
 			found, ok := v[unescaped(part)]
@@ -154,7 +155,7 @@ func firstLine(err error) string {
 }
 
 // wrapped puts a JSON Schema (2020-12, or an earlier one) into a document that has nothing but schemas.
-func wrapped(name string, plain map[string]any) ([]byte, error) {
+func wrapped(name string, plain map[string]any) (map[string]any, error) {
 	schemas := map[string]any{}
 	for _, key := range []string{"$defs", "definitions"} {
 		defs, _ := plain[key].(map[string]any)
@@ -181,8 +182,8 @@ func wrapped(name string, plain map[string]any) ([]byte, error) {
 	for n, s := range schemas {
 		schemas[n] = moved(s, root)
 	}
-	return json.Marshal(map[string]any{"openapi": "3.1.0", "info": map[string]any{"title": root, "version": "1"},
-		"paths": map[string]any{}, "components": map[string]any{"schemas": schemas}})
+	return map[string]any{"openapi": "3.1.0", "info": map[string]any{"title": root, "version": "1"},
+		"paths": map[string]any{}, "components": map[string]any{"schemas": schemas}}, nil
 }
 
 // moved is a schema whose references lead to where the others are.

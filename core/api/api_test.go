@@ -91,6 +91,7 @@ func TestDocumentsThatAreNone(t *testing.T) {
 		"":                                    "nothing in it",
 		"a: [":                                "neither JSON nor YAML",
 		"{}":                                  "neither an OpenAPI document",
+		"openapi:\npaths: {}":                 "does not say its version",
 		"swagger: '2.0'":                      "version 2",
 		"openapi: 7\npaths:\n /x:\n  get:":    "version 7",
 		"openapi: 3.0.0\npaths: 3":            "neither a path nor a schema",

@@ -2,6 +2,7 @@ package api
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -279,6 +280,10 @@ func asJSON(v any) any {
 		return float64(v)
 	case uint64:
 		return float64(v)
+	case float64:
+		if math.IsNaN(v) || math.IsInf(v, 0) {
+			return nil
+		}
 	case time.Time: // YAML has dates, and JSON has none
 		if v.Equal(v.Truncate(24 * time.Hour)) {
 			return v.Format(time.DateOnly)
