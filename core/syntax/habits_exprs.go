@@ -29,6 +29,33 @@ func (p *parser) changedInCallback(a *Arrow) {
 	}
 }
 
+// steppedValue reports n++ and ++n where a value stands, at the place where one is missing.
+func (p *parser) steppedValue() {
+	at := p.at
+	sign := func(i int) bool {
+		return i >= 0 && i+1 < len(p.tokens) && (p.tokens[i].kind == Plus || p.tokens[i].kind == Minus) && p.tokens[i+1].kind == p.tokens[i].kind && p.tokens[i].end == p.tokens[i+1].start
+	}
+	name := ""
+	switch {
+	case sign(at): // ++n
+		if name = "n"; at+2 < len(p.tokens) && p.tokens[at+2].kind == Ident {
+			name = p.text(p.tokens[at+2])
+		}
+	case sign(at - 1), sign(at - 2): // n++
+		if at--; !sign(at) {
+			at--
+		}
+		if name = "n"; at > 0 && p.tokens[at-1].kind == Ident {
+			name = p.text(p.tokens[at-1])
+		}
+	default:
+		return
+	}
+	op := p.tokens[at]
+	p.failAt(source.Span{Start: p.file.Pos(int(op.start)), End: p.file.Pos(int(p.tokens[at+1].end))},
+		"write "+name+" "+op.kind.String()+" 1; to change the cell, "+name+" "+op.kind.String()+"= 1", "there is no %s%s", op.kind, op.kind)
+}
+
 // argument reads an argument, and x -> ... as the callback that it is meant to be.
 func (p *parser) argument() Expr {
 	x := p.expr()

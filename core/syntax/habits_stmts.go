@@ -50,6 +50,35 @@ func (p *parser) chosenStatement(start source.Pos, target Expr) {
 	p.at = behind
 }
 
+// verbs are words that statements begin with, with what stands behind them.
+var verbs = map[string]string{"emit": "event", "send": "channel", "start": "timer", "stop": "timer", "open": "component", "ask": "service"}
+
+// nameAlone reports a name that nothing is done with.
+func (p *parser) nameAlone(target Expr) {
+	n, ok := target.(*Name)
+	switch {
+	case !ok || !p.lineEnds():
+	case verbs[n.Text] != "":
+		p.failAt(n.Span(), "write "+n.Text+" and the name of the "+verbs[n.Text], "%s lacks its %s", n.Text, verbs[n.Text])
+	default:
+		p.failAt(n.Span(), "to call it write "+n.Text+"(), to change it "+n.Text+" = ...", "a name alone does nothing")
+	}
+}
+
+// answeredByArrow reports ask kiln-log.load() -> ..., what comes of it beside its block.
+func (p *parser) answeredByArrow(start source.Pos) {
+	if !p.is(Up) || p.nl() {
+		return
+	}
+	arrow := p.here().Span()
+	question := p.textOf(source.Span{Start: start, End: p.end()})
+	does := "..."
+	if p.next(); p.is(Ident) && p.alone() {
+		does = p.word() + " = reply"
+	}
+	p.failAt(arrow, "write "+question+" { got(reply) -> "+does+" }", "what comes of a question stands in its block")
+}
+
 // tokenAt is the number of the token that begins at a place, at or before the current one.
 func (p *parser) tokenAt(pos source.Pos) int {
 	for i := p.at; i > 0; i-- {
@@ -214,6 +243,40 @@ func (p *parser) variable() Stmt {
 	p.instead(word, p.word()+" would be changed later, and only cells change", "write const; what changes is a cell of the component: holds x = ...").
 		Mend("write const", word, "const")
 	return p.constDecl()
+}
+
+// takenApart reports const { name } = ware and const [first] = wares.
+func (p *parser) takenApart() {
+	open := p.peek(1)
+	if open != LBrace && open != LBrack || !p.sameLine(1) {
+		return
+	}
+	start := p.pos()
+	p.next()
+	p.next()
+	var names []string
+	for !p.is(Assign) && !p.is(EOF) && !p.nl() {
+		if p.is(Ident) {
+			names = append(names, p.word())
+		}
+		p.next()
+	}
+	if len(names) == 0 || !p.accept(Assign) {
+		p.failAt(p.since(start).Span(), "write const and a name for each", "a constant has one name")
+	}
+	of := p.postfix(p.operand())
+	part := "." + names[0]
+	if _, mayLack := of.(*Index); mayLack {
+		part = "?" + part
+	}
+	if open == LBrack {
+		part = "[0]"
+	}
+	write := "write const " + names[0] + " = " + p.textOf(of.Span()) + part
+	if len(names) > 1 {
+		write += ", and one for each other"
+	}
+	p.failAt(p.since(start).Span(), write, "a constant has one name")
 }
 
 // PageTimers are functions of pages that wait, with what is written for them here.

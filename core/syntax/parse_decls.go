@@ -156,6 +156,7 @@ func (p *parser) derives(start source.Pos) *Derives {
 	} else {
 		p.needs(d.Name, Assign, "= and what it is worked out from")
 	}
+	p.derivedByArrow(d)
 	d.Value = p.expr()
 	if p.is(Ident) && p.word() == "set" && p.peek(1) == Ident && p.peek(2) == LBrace {
 		p.next()
@@ -246,6 +247,9 @@ func (p *parser) actionParams(name *Word) []*Param {
 	if at := name.Stop; p.is(LBrace) && !p.nl() {
 		p.instead(name.Span(), "what is called has parentheses", "write "+name.Text+"() { ... }").Mend("write ()", source.Span{Start: at, End: at}, "()")
 		return nil
+	}
+	if p.is(Assign) && p.peek(1) == LParen {
+		return p.givenByArrow(name)
 	}
 	if !p.is(LParen) {
 		p.fail("write "+name.Text+"() { ... }", "expected ( after %s, but here is %s", name.Text, p.found())
@@ -369,7 +373,11 @@ func (p *parser) cell(start source.Pos, kind string) Member {
 	}
 	c.At = p.since(start)
 	if kind == "takes" && c.Type == nil {
-		p.instead(c.Name.Span(), "the type of "+c.Name.Text+" is missing", "write takes "+c.Name.Text+": string, or another type")
+		write := "write takes " + c.Name.Text + ": string, or another type"
+		if c.Name.Text == "children" || c.Name.Text == "content" {
+			write = "what a user writes in its block is shown where its view says slot; for a value " + write
+		}
+		p.instead(c.Name.Span(), "the type of "+c.Name.Text+" is missing", write)
 	}
 	if kind != "takes" && c.Value == nil && c.From == nil {
 		typed := ""
@@ -404,8 +412,14 @@ func firstOf(t Type) string {
 func (p *parser) offers(start source.Pos) Member {
 	m := &Offers{Name: p.ident("a name")}
 	if p.is(LParen) && !p.nl() {
+		open := p.pos()
 		m.Params = p.params(true)
-		m.Body = p.stmtBlock()
+		if at := p.since(open).Span(); p.lineEnds() {
+			p.instead(at, "what is offered by its name alone has no parentheses", "write offers "+m.Name.Text+"; what is a method of its own has a block: offers "+m.Name.Text+"() { ... }").
+				Mend("leave them out", at, "")
+		} else {
+			m.Body = p.stmtBlock()
+		}
 	} else {
 		for p.accept(Comma) {
 			m.More = append(m.More, p.ident("a name"))

@@ -44,6 +44,9 @@ func (p *parser) arrow() Expr {
 		a.Params = []*Param{{At: w.At, Name: w}}
 	}
 	p.expect(FatArrow, "after the parameters")
+	if p.is(Ident) && (verbs[p.word()] != "" || p.word() == "log") && p.peek(1) == Ident && p.sameLine(1) {
+		p.fail("in a handler or action, go through the list: for (x of list) ...", "a callback works out a value, and changes nothing")
+	}
 	a.Body = p.expr()
 	if k := p.kind(); k == Assign || k == PlusAssign || k == MinusAssign {
 		p.changedInCallback(a)
@@ -239,6 +242,7 @@ func (p *parser) operand() Expr {
 	case LParen:
 		return p.parens()
 	}
+	p.steppedValue()
 	p.fail("write a value here", "expected a value, but here is %s", p.found())
 	return nil
 }

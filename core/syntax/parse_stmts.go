@@ -86,6 +86,7 @@ func (p *parser) oneStmt(pass bool) Stmt {
 	if pass && !p.valueBegins() {
 		p.valueReported(start)
 	}
+	p.nameAlone(target)
 	p.failAt(target.Span(), "write cell = value, or call an action: name()", "this is not a statement")
 	return nil
 }
@@ -162,10 +163,12 @@ func (p *parser) keywordStmt() Stmt {
 	case "toggle", "set", "delete", "remove", "await", "throw", "try", "while", "do", "switch", "break", "continue":
 		p.foreignStatement(w)
 	case "const":
+		p.takenApart()
 		if p.keyword(w) {
 			return p.constDecl()
 		}
 	case "let", "var":
+		p.takenApart()
 		if p.peek(1) == Ident && p.sameLine(1) {
 			return p.variable()
 		}
@@ -239,6 +242,7 @@ func (p *parser) ask(start source.Pos) Stmt {
 	p.expect(Dot, "between the service and what it is asked")
 	s.Name = p.ident("the name of what is asked")
 	s.Args = p.optionalArgs()
+	p.answeredByArrow(start)
 	s.Outcomes, s.Braces = p.links()
 	s.At = p.since(start)
 	return s
@@ -256,6 +260,11 @@ func (p *parser) ifStmt() Stmt {
 	p.next()
 	s := &If{}
 	s.Cond = p.parenthesised("the condition")
+	if k := p.peek(1); p.isWord("then") && (k == Ident || k == LBrace) {
+		at := source.Span{Start: p.pos(), End: p.file.Pos(int(p.tokens[p.at+1].start))}
+		p.instead(p.here().Span(), "what is done then stands right behind the condition", "leave then out").Mend("leave it out", at, "")
+		p.next()
+	}
 	s.Then = p.stmt()
 	if p.is(Semi) && p.peek(1) == Ident && p.text(p.tokens[p.at+1]) == "else" {
 		p.next()
@@ -279,6 +288,9 @@ func (p *parser) forStmt() Stmt {
 		}
 		s.Var = p.ident("a name for the item")
 		p.countingFor()
+		if p.is(Comma) {
+			p.fail("write for ("+s.Var.Text+" of list); the place of an item is list.indexOf("+s.Var.Text+")", "a for names its item alone")
+		}
 		if at := p.here().Span(); p.isWord("in") {
 			p.instead(at, "a for goes through its list with of", "write of").Mend("write of", at, "of")
 			p.next()

@@ -35,7 +35,7 @@ func TestMistakes(t *testing.T) {
 		{"component a-b { view { button { click -> x } }", "1:15", "this { is never closed", "close it with }"},
 		{"component a-b { view { button { click -> return 1 } } }", "1:49", "returns no value", "derives"},
 		{"component a-b { view { button { click -> 1 } } }", "", "", ""},
-		{"component a-b { action go() { x } }", "1:31", "this is not a statement", "name()"},
+		{"component a-b { action go() { x } }", "1:31", "a name alone does nothing", "x()"},
 		{"component a-b { action go() { if x { } } }", "1:34", "expected ( before the condition", "( )"},
 		{"component a-b { action go() { for (x in xs) { } } }", "1:38", "goes through its list with of", "write of"},
 		{"const a = 'x'", "1:11", "does not start with '", `"..."`},

@@ -92,6 +92,7 @@ func (p *parser) recordType() Type {
 // field reads a field of a record type, whose type ends with its line.
 func (p *parser) field() *Param {
 	start := p.pos()
+	p.mapInBraces()
 	f := &Param{Name: p.ident("a field's name")}
 	f.Optional = p.accept(Question)
 	p.expect(Colon, "after the field's name")
