@@ -171,7 +171,7 @@ var mistakes = []mistake{
 	{
 		name: "a method that is not offered",
 		text: page("", "one-part named box { ware <- ware; act <- act }\nbutton \"b\" { click -> box.clear() } // <<"),
-		rule: "not-in-scope", words: "has no clear", remedy: "it has: reset",
+		rule: "not-in-scope", words: "has no clear", remedy: "it can do: reset",
 	},
 	{
 		name: "a named component that may be absent",

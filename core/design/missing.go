@@ -2,6 +2,7 @@ package design
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
 
 	"lien/core/finding"
@@ -36,7 +37,7 @@ func (s *scope) Missing(name *syntax.Name) {
 	if s.r.isLost(name.Text) {
 		return
 	}
-	if s.namesComponent(name) {
+	if s.namesComponent(name) || s.namesService(name) {
 		return
 	}
 	key := absence{s.component, name.Text}
@@ -72,6 +73,29 @@ func (s *scope) namesComponent(name *syntax.Name) bool {
 	if at.Start == name.Start {
 		s.r.errorf("not-in-scope", at, "%s names a component, and not one that is on the page", whole).
 			Instead("write the(%s), or all(%[1]s) for the list of all", whole)
+	}
+	return true
+}
+
+// question is what is asked of a service, as it is written.
+var question = regexp.MustCompile(`^[\w-]+\.\w+\([^()]*\)`)
+
+// namesService reports a service that is called where a value stands: kiln-log.load(), which reads as a difference. It is
+// told at its first part.
+func (s *scope) namesService(name *syntax.Name) bool {
+	file := s.r.d.Set.File(name.Start)
+	at := syntax.Hyphened(file, name.Span())
+	whole := s.r.d.Text(at)
+	if s.r.services[whole] == nil || whole == name.Text {
+		return false
+	}
+	if at.Start == name.Start {
+		asked := question.FindString(file.Text[file.Offset(at.Start):])
+		if asked == "" {
+			asked = whole + ".load()"
+		}
+		s.r.errorf("not-in-scope", at, "%s is a service: what it answers comes later", whole).
+			Instead("write ask %s { got(reply) -> ... } in a handler or action", asked)
 	}
 	return true
 }
@@ -178,6 +202,9 @@ var foreigners = map[string]string{
 
 // foreign: it is known elsewhere, and something else does its work here.
 func (s *scope) foreign(f *finding.Finding, name *syntax.Name) bool {
+	if s.called != nil && s.called.Text == name.Text && s.verb(f, name.Text) {
+		return true
+	}
 	write, ok := foreigners[name.Text]
 	if !ok {
 		return false
@@ -185,6 +212,41 @@ func (s *scope) foreign(f *finding.Finding, name *syntax.Name) bool {
 	f.Instead("%s", write)
 	if name.Text == "undefined" {
 		f.Mend("write null", name.Span(), "null")
+	}
+	return true
+}
+
+// verb: a word of the language is called as a function is.
+func (s *scope) verb(f *finding.Finding, word string) bool {
+	var names []string
+	example := ""
+	switch word {
+	case "send":
+		for _, c := range s.r.d.Channels {
+			names = append(names, c.Name)
+		}
+		example = "news"
+	case "emit":
+		if s.component != nil {
+			names = s.component.names(Emits)
+		}
+		example = "picked"
+	case "ask":
+		for _, o := range s.r.d.Services {
+			names = append(names, o.Name+".load")
+		}
+		example = "kiln-log.load"
+	case "open":
+		example = "ask-unload"
+	default:
+		return false
+	}
+	if len(names) > 0 {
+		example = names[0]
+	}
+	f.Message = word + " is a word of the language, not a function"
+	if f.Instead("write %s %s(...)", word, example); word == "open" {
+		f.Instead("write open %s { name <- value }", example)
 	}
 	return true
 }
@@ -316,6 +378,12 @@ func (s *scope) declare(f *finding.Finding, name string) {
 	}
 	if s.called != nil && s.called.Text == name {
 		what = "action " + name + "(...) { ... }, or takes " + name + ": (...) => void"
+	}
+	if w := s.written; w != nil && rootName(w.Target) == name {
+		what = "holds " + name + " = ..."
+		if _, whole := w.Target.(*syntax.Name); whole && w.Op == syntax.Assign {
+			what = "holds " + name + " = " + s.r.textOf(w.Value) + ", or another first value"
+		}
 	}
 	f.Instead("declare it: %s", what)
 	if upperFirst(name) == name && lowerFirst(name) != name {

@@ -14,11 +14,12 @@ import (
 // place, then the members of the component, then what stands at the top.
 type scope struct {
 	r         *resolver
-	component *Component   // nil at the top of a file
-	view      *viewScope   // nil outside views
-	law       bool         // laws and scenarios: all, the, was and reported may be asked
-	heard     *heard       // in the handler of an event, or nil
-	called    *syntax.Name // what is called, where that is a name
+	component *Component         // nil at the top of a file
+	view      *viewScope         // nil outside views
+	law       bool               // laws and scenarios: all, the, was and reported may be asked
+	heard     *heard             // in the handler of an event, or nil
+	called    *syntax.Name       // what is called, where that is a name
+	written   *syntax.AssignStmt // what writes to a name that is not there, or nil
 }
 
 // viewScope is the names and facts at a place in a view.

@@ -472,12 +472,17 @@ func (b *bodyChecker) assign(at syntax.At, s *syntax.AssignStmt) []Stmt {
 	findings := len(b.d.Findings)
 	b.c.Written = s.Target
 	defer func() { b.c.Written = nil }()
+	b.scope.written = s
 	out.Place = b.place(s.Target)
+	b.scope.written = nil
 	if out.Place == nil {
 		if root := rootName(s.Target); root != "" && b.scope.Lookup(root) == nil {
 			b.c.Expr(s.Target, nil) // which tells that it is not there
 		} else if len(b.d.Findings) == findings {
 			f := b.errorf("wrong-type", s.Target.Span(), "this cannot be written to").Instead("write cell = value, or cell.field = value")
+			if list, ok := strings.CutSuffix(b.textAt(s.Target.Span()), ".length"); ok {
+				f.Instead("a list never changes: write %s = [], or %[1]s = %[1]s.slice(0, n)", list)
+			}
 			if root, method, _ := strings.Cut(b.textAt(s.Target.Span()), "."); (strings.HasPrefix(method, "find(") || strings.HasPrefix(method, "at(")) && b.scope.Lookup(root) != nil {
 				f.Instead("what a method gives is no place; write %s = %[1]s.map(x => x.id == id ? { ...x, ... } : x), or %[1]s[i] and its field", root)
 			}
@@ -486,6 +491,9 @@ func (b *bodyChecker) assign(at syntax.At, s *syntax.AssignStmt) []Stmt {
 		return nil
 	}
 	what := b.textAt(s.Target.Span()) + " is"
+	if b.emptied(s, out.Place.Typ) {
+		return nil
+	}
 	read := b.c.Expr(s.Target, nil)
 	if s.Op == syntax.Assign {
 		b.c.Written = nil
@@ -503,6 +511,19 @@ func (b *bodyChecker) assign(at syntax.At, s *syntax.AssignStmt) []Stmt {
 		b.c.Facts = b.c.Facts.Forget()
 	}
 	return []Stmt{out}
+}
+
+// emptied reports list[i] = null, by which an item is meant to go.
+func (b *bodyChecker) emptied(s *syntax.AssignStmt, item types.Type) bool {
+	at, isIndex := s.Target.(*syntax.Index)
+	n, isName := s.Value.(*syntax.Name)
+	if !isIndex || !isName || n.Text != "null" || s.Op != syntax.Assign || types.Nullable(item) {
+		return false
+	}
+	list := b.textAt(at.X.Span())
+	write := fmt.Sprintf("%s = %[1]s.filter((x, i) => i != %s)", list, b.textAt(at.I.Span()))
+	b.errorf("may-be-null", s.Value.Span(), "an item of %s is never null", list).Instead("to take it out write %s", write).Mend("take it out", s.Span(), write)
+	return true
 }
 
 // rootName is the name that a path begins with, or "".

@@ -1,9 +1,11 @@
 package design
 
 import (
+	"fmt"
 	"strings"
 	"unicode"
 
+	"lien/core/finding"
 	"lien/core/source"
 	"lien/core/syntax"
 	"lien/core/types"
@@ -79,6 +81,9 @@ func (r *resolver) typeOf(t syntax.Type) types.Type {
 	case *syntax.ParenType:
 		return r.typeOf(t.Elem)
 	case *syntax.UnionType:
+		if r.unquoted(t) {
+			return types.Any
+		}
 		list := make([]types.Type, len(t.Members))
 		for i, m := range t.Members {
 			list[i] = r.typeOf(m)
@@ -115,6 +120,27 @@ func literalType(t *syntax.LiteralType) types.Type {
 	return types.Any
 }
 
+// unquoted reports the names in idle | busy, which are texts without their quotes.
+func (r *resolver) unquoted(t *syntax.UnionType) bool {
+	var edits []finding.Edit
+	parts := make([]string, len(t.Members))
+	for i, m := range t.Members {
+		parts[i] = r.d.Text(m.Span())
+		n, ok := m.(*syntax.NamedType)
+		if !ok || basicTypes[n.Name] != nil || r.types[n.Name] != nil || r.components[n.Name] != nil || otherTypes[n.Name] != "" || lowerFirst(n.Name) != n.Name {
+			continue
+		}
+		parts[i] = `"` + n.Name + `"`
+		edits = append(edits, finding.Edit{Span: n.Span(), Text: parts[i]})
+	}
+	if len(edits) == 0 || len(edits) == 1 && finding.Nearest(strings.Trim(edits[0].Text, `"`), r.typeNames()) != "" {
+		return false
+	}
+	f := r.errorf("not-in-scope", t.Span(), "a text stands in quotes, also in a type").Instead("write %s", strings.Join(parts, " | "))
+	f.Fix = &finding.Fix{Title: "write quotes", Edits: edits}
+	return true
+}
+
 func (r *resolver) namedType(t *syntax.NamedType) types.Type {
 	if b := basicTypes[t.Name]; b != nil {
 		return b
@@ -131,6 +157,9 @@ func (r *resolver) namedType(t *syntax.NamedType) types.Type {
 		return types.Any
 	}
 	f.Instead("%s", types.DidYouMean(t.Name, r.typeNames(), "the types are: "))
+	if lowerFirst(t.Name) == t.Name && finding.Nearest(t.Name, r.typeNames()) == "" {
+		f.Write = fmt.Sprintf("for this very text write %q; %s", t.Name, f.Write)
+	}
 	return types.Any
 }
 

@@ -115,8 +115,12 @@ func (p *parser) calledByTag(start source.Pos) {
 		p.at = at
 		return
 	}
-	p.failAt(source.Span{Start: start, End: p.end()}, "name one where it is used, "+name+" named it, and write it in place of "+name,
-		"%s is a component; what is asked for something is an instance of it", name)
+	called := source.Span{Start: start, End: p.end()}
+	if k := p.peek(1); k == Ident { // the method, with what it is given
+		p.postfix(&Name{At: At{start, p.end()}, Text: name})
+	}
+	p.failAt(called, "a service is asked: ask "+p.textOf(p.since(start).Span())+"; of a component name an instance where it is used, "+name+" named it, and write it in place of "+name,
+		"%s is no value, and what it has is not called like this", name)
 }
 
 // delayedStart reports a delay behind start, which stands where the timer is declared.

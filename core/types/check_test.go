@@ -188,7 +188,7 @@ func TestTypeErrors(t *testing.T) {
 		{`names.includes(1)`, "wrong-type", "the list holds string"},
 		{`wares.join(",")`, "wrong-type", ".map"},
 		{`names.reduce((a, b) => a + b)`, "payload-differs", "a first value"},
-		{`x => 1`, "wrong-type", "a function cannot stand here"},
+		{`[x => 1]`, "wrong-type", "a function cannot stand here"},
 		{"`${wares}`", "wrong-type", "a list has no text"},
 		{"`${ware}`", "wrong-type", "has no text"},
 		{"`${key}`", "wrong-type", "a key is shown"},

@@ -1,6 +1,11 @@
 package types
 
-import "lien/core/syntax"
+import (
+	"strings"
+
+	"lien/core/source"
+	"lien/core/syntax"
+)
 
 // The methods of strings, numbers and lists are ECMA-262's of the same names.
 
@@ -83,6 +88,9 @@ func (c *Checker) method(m *Method, e *syntax.Call, t Type, want Type) Type {
 }
 
 func (c *Checker) listMethod(m *Method, e *syntax.Call, l *List, want Type) Type {
+	if c.itemLeftOut(m, e, l.Elem) {
+		return Any
+	}
 	args := func(params ...Param) []Expr {
 		m.Args = c.ownArgs(e.Args, e.Span(), params, m.Name)
 		return m.Args
@@ -135,6 +143,58 @@ func (c *Checker) listMethod(m *Method, e *syntax.Call, l *List, want Type) Type
 		args()
 	}
 	return l
+}
+
+// itemLeftOut reports filter(kg > 1), a callback that names fields of the item and not the item.
+func (c *Checker) itemLeftOut(m *Method, e *syntax.Call, elem Type) bool {
+	record, ok := Under(NonNull(elem)).(*Record)
+	head, items := "", []string{"x."}
+	switch m.Name {
+	case "map", "filter", "find", "findIndex", "findLast", "some", "every", "flatMap":
+		head = "x => "
+	case "reduce":
+		head = "(sum, x) => sum + "
+	case "toSorted":
+		head, items = "(a, b) => ", []string{"a.", "b."}
+	}
+	if !ok || head == "" || len(e.Args) == 0 {
+		return false
+	}
+	at := e.Args[0].Span()
+	texts := make([]string, len(items))
+	left, known := at.Start, true
+	syntax.Walk(e.Args[0], func(n syntax.Node) bool {
+		if _, arrow := n.(*syntax.Arrow); arrow {
+			known = false
+		}
+		name, ok := n.(*syntax.Name)
+		if !ok || !known || c.lookup(name.Text) != nil {
+			return known
+		}
+		if _, field := record.Field(name.Text); !field {
+			known = false
+			return false
+		}
+		for i, item := range items {
+			texts[i] += c.Scope.Text(source.Span{Start: left, End: name.Start}) + item
+		}
+		left = name.Start
+		return true
+	})
+	if !known || texts[0] == "" {
+		return false
+	}
+	for i := range texts {
+		texts[i] += c.Scope.Text(source.Span{Start: left, End: at.End})
+	}
+	write := head + strings.Join(texts, " - ")
+	if m.Name == "reduce" && len(e.Args) == 1 {
+		write += ", 0"
+	}
+	c.Errorf("wrong-type", at, "%s takes a function of each item", m.Name).
+		Instead("write %s(%s)", m.Name, write).Mend("name the item", at, write)
+	m.Args = []Expr{unknown(at)}
+	return true
 }
 
 // callback is the type of a function over items, which may take the index too.

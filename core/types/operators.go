@@ -28,7 +28,11 @@ func (c *Checker) binary(e *syntax.Binary, want Type) Expr {
 	}
 	x := c.Want(e.X, Number, e.Op.String()+" takes")
 	y := c.Want(e.Y, Number, e.Op.String()+" takes")
-	return &Binary{typed{Number, e.Span()}, e.Op, x, y}
+	result := Type(Number)
+	if x.Type() == Any || y.Type() == Any {
+		result = Any // of what is not known nothing is told
+	}
+	return &Binary{typed{result, e.Span()}, e.Op, x, y}
 }
 
 // alike checks the sides of + and <, which are two numbers or two strings.
@@ -202,6 +206,16 @@ func (c *Checker) equality(e *syntax.Binary) Expr {
 	return &Binary{typed{Boolean, e.Span()}, e.Op, x, y}
 }
 
+// callable are the members of an instance that a statement can call.
+func callable(of Owner) (names []string) {
+	for _, name := range of.Reachable() {
+		if f, is := Under(of.Reach(name).Type()).(*Func); is && f.Result == Void {
+			names = append(names, name)
+		}
+	}
+	return names
+}
+
 // unreached says what to write for a member that cannot be reached.
 func unreached(name string, of Owner) string {
 	if kept := of.Kept(name); kept != "" {
@@ -303,6 +317,13 @@ func (c *Checker) memberOf(e *syntax.Dotted, x Expr, t Type, optional bool) Expr
 	if in, ok := Under(t).(Instance); ok {
 		if m := in.Of.Reach(name); m != nil {
 			return &Select{read(m.Type()), x, m, optional}
+		}
+		if c.Called != nil && c.Called.Fun == syntax.Expr(e) && in.Of.Kept(name) == "" {
+			if names := callable(in.Of); len(names) > 0 {
+				c.Errorf("not-in-scope", e.Name.Span(), "%s has no %s that can be called here", in, name).
+					Instead("%s", DidYouMean(name, names, "it can do: "))
+				return unknown(e.Span())
+			}
 		}
 		c.Errorf("not-in-scope", e.Name.Span(), "%s has no %s that can be read here", in, name).
 			Instead("%s", unreached(name, in.Of))
