@@ -3,6 +3,7 @@ package design
 import (
 	"slices"
 	"strings"
+	"unicode"
 
 	"lien/core/finding"
 	"lien/core/html"
@@ -111,6 +112,9 @@ func (v *viewResolver) attribute(e *Element, s *syntax.Link, vs *viewScope) {
 			return // of any type
 		}
 	}
+	if v.madeOfParts(s) {
+		return
+	}
 	c := v.checker(v.scope(vs))
 	c.Keys = true
 	want := attributeType
@@ -120,6 +124,45 @@ func (v *viewResolver) attribute(e *Element, s *syntax.Link, vs *viewScope) {
 	x := c.Want(s.Value, want, "the attribute "+name+" is")
 	e.Attrs = append(e.Attrs, &Attr{name, Unit{x, c.Locals}, s})
 	v.knownRole(name, x)
+}
+
+// madeOfParts reports a record or list as a style or class, which are one text.
+func (v *viewResolver) madeOfParts(s *syntax.Link) bool {
+	record, isRecord := s.Value.(*syntax.RecordLit)
+	_, isList := s.Value.(*syntax.ListLit)
+	name := s.Name.Text
+	if !isRecord && !isList || name != "style" && name != "class" {
+		return false
+	}
+	f := v.errorf("wrong-type", s.Value.Span(), "%s is one text", name)
+	switch {
+	case name == "class":
+		f.Instead("write .name <- condition for each class that comes and goes; those that always stand are written behind the node: p.name")
+	case isRecord && len(record.Fields) > 0 && record.Fields[0].Name != nil:
+		first := record.Fields[0]
+		value := "${" + first.Name.Text + "}"
+		if lit, ok := first.Value.(*syntax.TextLit); ok {
+			value = lit.Value
+		} else if first.Value != nil {
+			value = "${" + v.textOf(first.Value) + "}"
+		}
+		f.Instead("write style <- `%s: %s`, with ; between two", cssName(first.Name.Text), value)
+	default:
+		f.Instead("write style <- `color: ${...}`")
+	}
+	return true
+}
+
+// cssName is the name of a property of scripts as CSS has it: background-color for backgroundColor.
+func cssName(name string) string {
+	out := ""
+	for _, r := range name {
+		if unicode.IsUpper(r) {
+			out += "-"
+		}
+		out += string(unicode.ToLower(r))
+	}
+	return out
 }
 
 // otherAttributes are names that scripts and style sheets have for what attributes do, with what to write.

@@ -723,7 +723,14 @@ func (b *bodyChecker) unwritable(e *syntax.Name, m *Member) {
 	case ConstMember:
 		b.errorf("wrong-type", e.Span(), "%s is a constant; it never changes", m.Label).Instead("write holds %s = ... to make it a cell", m.Label)
 	default:
-		b.errorf("wrong-type", e.Span(), "%s is %s, not a cell", m.Label, m.Kind.Noun()).Instead("write to a cell: holds ... = ...")
+		f := b.errorf("wrong-type", e.Span(), "%s is %s, not a cell", m.Label, m.Kind.Noun()).Instead("write to a cell: holds ... = ...")
+		if i, ok := types.Under(types.NonNull(m.Type())).(types.Instance); ok && m.Kind == Named {
+			if c, ok := i.Of.(*Component); ok {
+				f.Instead("tie what it shares to a cell of your own, name <-> cell, and write that; or let %s offer a method that does it, and call %s.method()", c.Name, m.Label)
+			} else {
+				f.Instead("link what it shows to a cell of your own, and write that")
+			}
+		}
 	}
 }
 

@@ -25,9 +25,8 @@ func (p *parser) markup() {
 }
 
 // joinedText reports "text" + value behind a node.
-func (p *parser) joinedText(head string) {
-	node, _, _ := strings.Cut(head, `"`)
-	p.at = p.tokenAt(p.end() - 1) // the text, with which the sum begins
+func (p *parser) joinedText(node string, text Expr) {
+	p.at = p.tokenAt(text.Span().Start) // with which the sum begins
 	at := p.pos()
 	write := p.asText(p.expr())
 	p.instead(p.since(at).Span(), "a text and a value stand in one template", "write "+node+write).Mend("write a template", p.since(at).Span(), write)
@@ -59,10 +58,17 @@ func (p *parser) strayInNode(e *Element, from source.Pos) {
 		}
 		p.callInView(from, head)
 	case Plus:
-		if strings.HasSuffix(head, `"`) {
-			p.joinedText(head)
+		if e.Text != nil {
+			p.joinedText(p.file.Slice(from, e.Text.Span().Start), e.Text)
 		}
-	case Comma, String, TemplateWhole, TemplateHead:
+	case Comma:
+		if e.Text != nil && p.peek(1) == Ident {
+			p.instead(p.here().Span(), "two nodes have ; between them, or stand on two lines", "write ;").Mend("write ;", p.here().Span(), ";")
+			p.tokens[p.at].kind = Semi
+			return
+		}
+		fallthrough
+	case String, TemplateWhole, TemplateHead:
 		if e.Text != nil {
 			p.fail("write "+e.Name.Text+" { \"...\"; \"...\" }", "a node has one text before its block; more than one stand in it")
 		}
@@ -85,6 +91,8 @@ func (p *parser) wordBehind(e *Element, head string) {
 		p.runsOn("node")
 	case head == "unless":
 		p.fail("write when !("+rest(expr)+") { ... }", "what is shown is chosen by when")
+	case head == "show" || head == "visible":
+		p.fail("write when "+rest(expr)+" { ... }", "what is shown is chosen by when")
 	case (word == "when" || word == "if" || word == "unless") && p.sameLine(1):
 		p.next()
 		start = p.pos()
@@ -141,6 +149,29 @@ func (p *parser) classLinked() bool {
 // equals is what stands between an attribute and its value in HTML.
 var equals = regexp.MustCompile(`^([\w-]+)\s*=\s*`)
 
+// linksOf are the values in parentheses, of which the last is the nth token from here, as links: name <- value; ...
+func (p *parser) linksOf(n int) string {
+	out, from, depth := "", p.tokens[p.at].end, 0
+	for _, t := range p.tokens[p.at+1 : p.at+n] {
+		sign := ""
+		switch {
+		case t.kind == LParen || t.kind == LBrack || t.kind == LBrace:
+			depth++
+		case t.kind == RParen || t.kind == RBrack || t.kind == RBrace:
+			depth--
+		case t.kind == Colon && depth == 0:
+			sign = " <-"
+		case t.kind == Comma && depth == 0:
+			sign = ";"
+		}
+		if sign != "" {
+			out += p.file.Text[from:t.start] + sign
+			from = t.end
+		}
+	}
+	return out + p.file.Text[from:p.tokens[p.at+n].start]
+}
+
 // bracketed reports links, or a text, of a node that stand in ( ) or [ ] behind its name.
 func (p *parser) bracketed(start source.Pos, name *Word) {
 	part := strings.Contains(name.Text, "-") || strings.Contains(name.Text, " ")
@@ -156,8 +187,13 @@ func (p *parser) bracketed(start source.Pos, name *Word) {
 			open--
 		case Down, Tie, Assign, Up:
 			linked = true
-		case EOF, LBrace, RBrace:
+		case EOF:
 			return
+		case LBrace, RBrace:
+			if !part {
+				return
+			}
+			open += map[Kind]int{LBrace: 1, RBrace: -1}[k]
 		}
 		if open == 0 {
 			break
@@ -173,6 +209,8 @@ func (p *parser) bracketed(start source.Pos, name *Word) {
 		head += " " + p.text(p.tokens[p.at+n+1])
 	}
 	switch {
+	case part && p.peek(1) == Ident && p.peek(2) == Colon:
+		p.failAt(at, "write "+head+" { "+p.linksOf(n)+" }", "links stand in the block of their node")
 	case linked:
 		f := p.instead(at, "links stand in the block of their node", "write "+head+" { "+equals.ReplaceAllString(in, "$1 <- ")+" }")
 		if head == name.Text && !strings.Contains(in, ",") {
@@ -184,6 +222,24 @@ func (p *parser) bracketed(start source.Pos, name *Word) {
 	case p.is(LParen) && n > 1 && !part:
 		p.failAt(at, "write "+name.Text+" `${"+in+"}`", "a node's text stands in \"...\" or `...`")
 	}
+}
+
+// prefixed says whether a word and a colon stand before the name of a link or event: bind:value <- q, on:click -> load.
+func (p *parser) prefixed() bool {
+	k := p.peek(2)
+	return p.glued(0) && p.peek(1) == Ident && p.glued(1) && (k == Down || k == Tie || k == Assign || k == Up)
+}
+
+// withoutPrefix reads such a link, or event, as if the word before it were not there.
+func (p *parser) withoutPrefix(start source.Pos) Item {
+	p.next()
+	prefix := source.Span{Start: start, End: p.pos()}
+	name := p.tagHere()
+	p.instead(prefix, "a link stands under the name of what it links, and an event under its own", "write "+name.Text+" "+p.word()+" ...").Mend("leave it out", prefix, "")
+	if p.is(Up) {
+		return p.event(name.Start, name)
+	}
+	return p.linkAfter(name.Start, name, false)
 }
 
 // colonLinked reads name: value in a block as the link or event that it is meant to be.
@@ -231,6 +287,19 @@ func (p *parser) doesSomething() bool {
 	}
 	k := p.peek(n)
 	return k == Assign || k == PlusAssign || k == MinusAssign
+}
+
+// itemUnnamed reports each wares by id { ... }, whose items have no name.
+func (p *parser) itemUnnamed(list *Word) {
+	write := "write each x in " + list.Text
+	if p.acceptWord("by") {
+		key := p.textOf(p.expr().Span())
+		if !strings.Contains(key, ".") {
+			key = "x." + key
+		}
+		write += " by " + key
+	}
+	p.failAt(list.Span(), write+" { ... }", "an each names its items")
 }
 
 // textLate reads the text of a node that stands behind its links, of which f tells.

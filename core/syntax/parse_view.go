@@ -29,8 +29,8 @@ func (p *parser) item() Item {
 	switch p.kind() {
 	case String, TemplateWhole, TemplateHead:
 		e := p.operand()
-		if _, plain := e.(*TextLit); plain && p.is(Plus) && !p.nl() {
-			p.joinedText(p.textOf(e.Span()))
+		if p.is(Plus) && !p.nl() {
+			p.joinedText("", e)
 		}
 		return &TextItem{p.since(start), e}
 	case Dot:
@@ -50,6 +50,8 @@ func (p *parser) item() Item {
 	switch {
 	case p.isLink():
 		return p.linkAfter(start, name, false)
+	case p.is(Colon) && p.prefixed():
+		return p.withoutPrefix(start)
 	case p.is(Colon) && !p.nl():
 		return p.colonLinked(start, name)
 	case p.is(Up) || p.is(LParen):
@@ -249,6 +251,9 @@ func (p *parser) when() Item {
 		} else if p.isWord("if") && p.opensHead() {
 			p.deeper(func() { w.Else = []Item{p.ifInView()} })
 		} else {
+			if !p.is(LBrace) && p.nodeBegins() {
+				p.fail("write else { ... }", "what is shown under a condition stands in braces")
+			}
 			w.Else = p.viewBlock()
 		}
 	} else if p.elseWhen() {
@@ -278,6 +283,8 @@ func (p *parser) each() Item {
 			e.Index = p.ident("a name for the index")
 		} else if p.is(Comma) {
 			p.indexBehindComma(e)
+		} else if p.isWord("by") || p.is(LBrace) {
+			p.itemUnnamed(e.Var)
 		}
 		p.goesThrough()
 		p.countedRange()
