@@ -108,6 +108,18 @@ func (p *parser) strayOperation(o *Operation) {
 		p.next()
 		o.Result = p.typ()
 	}
+	if p.is(LBrace) && !p.nl() {
+		at := p.pos()
+		write := "write replies ..., with the value that the stand-in answers"
+		if p.next(); p.acceptWord("return") && !p.lineEnds() {
+			write = "write replies " + p.textOf(p.expr().Span())
+		}
+		for !p.is(RBrace) && !p.is(EOF) {
+			p.next()
+		}
+		p.accept(RBrace)
+		p.failAt(p.since(at).Span(), write, "what an operation answers stands behind replies")
+	}
 }
 
 // byMethod reports a method that stands without by.

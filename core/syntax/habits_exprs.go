@@ -128,16 +128,51 @@ func (p *parser) condition() Expr {
 	if f != nil {
 		f.Mend("write ==", f.Span, "==")
 	}
-	return x
+	return p.compares(x)
+}
+
+// atLeast reports => where >= is meant.
+func (p *parser) atLeast(at source.Span) {
+	p.instead(at, "=> begins what a function works out", "write >=, which compares").Mend("write >=", at, ">=")
+}
+
+// compares takes n => 3, where a condition stands, for the comparison that it was meant to be.
+func (p *parser) compares(x Expr) Expr {
+	a, ok := x.(*Arrow)
+	if !ok || a.Parens {
+		return x
+	}
+	name := a.Params[0].Name
+	at := a.Params[0].Span().End
+	for p.textOf(source.Span{Start: at, End: at + 2}) != "=>" {
+		at++
+	}
+	p.atLeast(source.Span{Start: at, End: at + 2})
+	return &Binary{At: a.At, Op: GreaterEq, OpPos: at, X: &Name{At: name.At, Text: name.Text}, Y: a.Body}
 }
 
 // compared reads an expression, with = as the == that it was perhaps meant to be, which is reported.
 func (p *parser) compared() (Expr, *finding.Finding) {
 	x := p.expr()
-	if !p.is(Assign) || p.nl() {
+	at := p.here().Span()
+	switch {
+	case p.nl():
+		return x, nil
+	case p.is(FatArrow):
+		p.atLeast(at)
+		p.next()
+		y := p.expr()
+		return &Binary{p.since(x.Span().Start), GreaterEq, at.Start, x, y}, nil
+	case p.is(Assign) && p.peek(1) == Less && p.glued(1):
+		p.next()
+		at.End = p.here().Stop
+		p.instead(at, "there is no =<", "write <=, which compares").Mend("write <=", at, "<=")
+		p.next()
+		y := p.expr()
+		return &Binary{p.since(x.Span().Start), LessEq, at.Start, x, y}, nil
+	case !p.is(Assign):
 		return x, nil
 	}
-	at := p.here().Span()
 	f := p.instead(at, "= changes a cell, and nothing is changed here", "write ==, which compares")
 	p.next()
 	y := p.expr()

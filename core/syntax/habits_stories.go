@@ -1,6 +1,7 @@
 package syntax
 
 import (
+	"slices"
 	"strings"
 
 	"lien/core/html"
@@ -11,7 +12,7 @@ import (
 
 // strayInLaw reports a law whose clauses stand in no block.
 func (p *parser) strayInLaw(name *Text) {
-	if p.is(Colon) && !p.nl() {
+	if clause := p.is(Ident) && slices.Contains(clauseWords, p.word()); clause || p.is(Colon) && !p.nl() {
 		p.fail("write law "+p.textOf(name.Span())+" { always ... }", "the clauses of a law stand in a block")
 	}
 }
@@ -35,6 +36,34 @@ func (p *parser) unknownClause(w string) {
 		p.failAt(at, "write always "+p.textOf(at)+", or never, can, turn", "a law says when its condition holds")
 	}
 	p.unknownWord(w, clauseWords, "a clause of a law")
+}
+
+// implied reports a implies b, in a clause of a law.
+func (p *parser) implied(c *Clause) {
+	if !p.isWord("implies") || p.nl() {
+		return
+	}
+	if p.next(); !p.lineEnds() {
+		then := p.textOf(p.condition().Span())
+		p.failAt(source.Span{Start: c.Value.Span().Start, End: p.end()}, "write "+c.Kind+" !("+p.textOf(c.Value.Span())+") || "+then, "there is no operator implies")
+	}
+}
+
+// placedBehind reports where an element stands behind what is done to it: press button "Load" on kiln-page.
+func (p *parser) placedBehind(before string) {
+	at := p.here().Span()
+	if !p.is(Ident) || p.word() != "on" && p.word() != "in" && p.word() != "at" {
+		return
+	}
+	if p.next(); p.lineEnds() {
+		p.at--
+		return
+	}
+	from := p.pos()
+	for !p.lineEnds() {
+		p.next()
+	}
+	p.failAt(at, "write inside "+p.textOf(p.since(from).Span())+" { "+before+" }", "where an element stands is said around the step")
 }
 
 // sentences are words of steps that are sentences elsewhere, with what is written here.

@@ -502,6 +502,9 @@ func (p *parser) start(at source.Pos) Decl {
 	s := &Start{}
 	if p.is(String) {
 		s.Name = p.textLit("the start's name")
+		if p.is(LBrace) && !p.nl() {
+			p.fail("write start "+p.textOf(s.Name.Span())+" kiln-page { ... }, with the component that it shows", "a start says which component it mounts")
+		}
 	}
 	s.Component = p.tag("a component's name")
 	p.strayInStart(s)
@@ -551,16 +554,19 @@ func (p *parser) clause() *Clause {
 		}
 	}
 	c.Value = p.condition()
+	p.implied(c)
 	switch c.Kind {
 	case "leads":
 		p.expectWord("to", "before what it leads to")
 		c.To = p.expr()
 		if !p.nl() && p.acceptWord("within") {
 			c.Ms = p.expr()
+			p.unitBehind(c.Ms, "within")
 		}
 	case "stays":
 		if !p.nl() && p.acceptWord("for") {
 			c.Ms = p.expr()
+			p.unitBehind(c.Ms, "for")
 		}
 		if !p.nl() && p.acceptWord("until") {
 			c.To = p.expr()

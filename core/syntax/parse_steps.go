@@ -43,6 +43,8 @@ func (p *parser) strayBehind(s *Step) {
 	switch {
 	case p.isWord("times"):
 		p.failAt(at, "write the step once for each time", "a step is done once")
+	case s.Text != nil && s.Target == nil, s.Target != nil && s.Target.Start < p.pos() && (p.isWord("on") || p.isWord("at")):
+		p.placedBehind(before)
 	case s.Target == nil || s.Target.Start >= p.pos():
 	case p.is(LBrack) && p.peek(1) == Number:
 		p.fail("write "+before+" 2 for the second", "which of several is told by a number behind the name")
@@ -109,10 +111,18 @@ func (p *parser) stepRest(s *Step) {
 		s.Value = p.expr()
 	case "blur":
 	case "wait", "expect":
-		if s.Verb == "wait" && p.isWord("for") && p.peek(1) == Number {
+		if k := p.peek(1); s.Verb == "wait" && p.isWord("for") && (k == Number || k == String || k == Ident) {
 			at := p.here().Span()
 			p.next()
-			p.failAt(at, "write wait "+p.word(), "wait takes how long, in milliseconds")
+			write := "write wait " + p.word()
+			if k != Number {
+				from := p.pos()
+				for !p.lineEnds() {
+					p.next()
+				}
+				write = "write wait 1000, and then shows " + p.textOf(p.since(from).Span())
+			}
+			p.failAt(at, write, "wait takes how long, in milliseconds")
 		}
 		s.Value = p.condition()
 		p.afterValue(s)
@@ -294,7 +304,7 @@ func (p *parser) strayArticle() {
 	}
 	word := p.here().Span()
 	switch p.word() {
-	case "the", "a", "an", "on":
+	case "the", "a", "an", "on", "over", "at":
 		if p.peek(1) == Ident {
 			p.instead(word, "an element is told by its role alone", "leave "+p.word()+" out").Mend("leave it out", word, "")
 			p.next()

@@ -312,7 +312,7 @@ func (p *parser) parenthesised(what string) Expr {
 	if !p.is(LParen) {
 		p.fail("put it into ( )", "expected ( before %s, but here is %s", what, p.found())
 	}
-	return p.parens().(*Paren).X
+	return p.compares(p.parens().(*Paren).X)
 }
 
 func (p *parser) exprs() []Expr {
