@@ -116,13 +116,11 @@ func shownSpan(b branch) source.Span {
 
 // follow runs one scenario, and notes what it touches.
 func (p *prover) follow(s *design.Scenario, touched *touched, visited []map[string]bool) {
-	var reader *engine.Reader
 	here := &witness{by: atMounting}
-	story.Walk(p.d, s, func(_ *design.Start, e *engine.Engine) {
-		reader = engine.NewReader(e, p.pool, engine.Reading{Spread: p.fast})
-		e.OneOrder(p.applies(passOrder))
-		e.OnRun = func(at source.Span) { touched.run(at, here) }
-	}, func(start *design.Start, e *engine.Engine) {
+	e := p.engine() // of the kind that the states were found with
+	reader := engine.NewReader(e, p.pool, engine.Reading{Spread: p.fast})
+	e.OnRun = func(at source.Span) { touched.run(at, here) }
+	story.Walk(p.d, s, e, func(start *design.Start, e *engine.Engine) {
 		if e.Root() == nil {
 			return
 		}

@@ -78,6 +78,26 @@ func TestSlicesAreUseless(t *testing.T) {
 	}
 }
 
+// TestCoverageOfLargeValues: states are told again that were found by taking nothing not to fail, as values are large.
+func TestCoverageOfLargeValues(t *testing.T) {
+	c := Run(parsed(t, `const long = Array.from(11000, i => "ash ").join("")
+component kiln-page {
+  holds note: string = long
+  holds on: boolean = false
+  holds list: string[] = []
+  view {
+    button "Add" { click -> list = [...list, "a"] }
+    when on { p `+"`${list.join(note)}`"+` }
+  }
+}
+start kiln-page
+scenario "one is added" { press button "Add" }
+`), Options{Depth: 3}).Coverage
+	if c == nil || c.States.Of != 2 || c.States.All.N != 4 {
+		t.Fatalf("it touches %+v", c)
+	}
+}
+
 // TestCoverage: what no scenario touches is told with a way to it, and the scenarios
 // that are suggested touch all of it.
 func TestCoverage(t *testing.T) {

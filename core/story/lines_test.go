@@ -75,7 +75,7 @@ func TestTurnLines(t *testing.T) {
 			t.Fatalf("%s: %s", d.Set.Position(d.Findings[0].Span.Start), d.Findings[0].Message)
 		}
 		var last string
-		Walk(d, d.Scenarios[0], func(_ *design.Start, e *engine.Engine) {}, func(_ *design.Start, e *engine.Engine) {
+		Walk(d, d.Scenarios[0], engine.New(d), func(_ *design.Start, e *engine.Engine) {
 			for _, r := range e.Turns() {
 				if len(r.Entries) > 0 {
 					last = strings.Join(TurnLines(Turn{r, 1}), "\n")

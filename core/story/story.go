@@ -162,8 +162,10 @@ type lawRun struct {
 	watches []*Temporal // by clause, of those over time
 }
 
-func newRunner(d *design.Design, laws []*LawResult) *runner {
-	r := &runner{d: d, e: engine.New(d), onStep: func(*design.Step, []*engine.Record) {}, onText: func(*engine.Element, string) {}}
+func newRunner(d *design.Design, laws []*LawResult) *runner { return runnerOn(engine.New(d), d, laws) }
+
+func runnerOn(e *engine.Engine, d *design.Design, laws []*LawResult) *runner {
+	r := &runner{d: d, e: e, onStep: func(*design.Step, []*engine.Record) {}, onText: func(*engine.Element, string) {}}
 	for _, l := range laws {
 		lr := &lawRun{result: l}
 		for _, c := range l.Law.Clauses {

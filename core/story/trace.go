@@ -27,11 +27,9 @@ func Trace(d *design.Design, s *design.Scenario) ([]Traced, *Result) {
 	return list, res
 }
 
-// Walk runs one scenario, and shows the engine at the mounting and after each
-// step that acts.
-func Walk(d *design.Design, s *design.Scenario, prepare, look func(*design.Start, *engine.Engine)) {
-	r := newRunner(d, nil)
-	prepare(nil, r.e)
+// Walk runs one scenario on an engine that has not been used, and shows it at the mounting and after each step that acts.
+func Walk(d *design.Design, s *design.Scenario, e *engine.Engine, look func(*design.Start, *engine.Engine)) {
+	r := runnerOn(e, d, nil)
 	r.onStep = func(*design.Step, []*engine.Record) { look(r.start, r.e) }
 	r.tell(s)
 }

@@ -34,7 +34,7 @@ func TestStepTextIsTaken(t *testing.T) {
 				t.Fatalf("%s: the steps cannot be read: %s\n%s", name, again.Findings[0].Message, strings.Join(steps, "\n"))
 			}
 			var got []string
-			Walk(again, again.Scenarios[len(again.Scenarios)-1], func(*design.Start, *engine.Engine) {}, func(_ *design.Start, e *engine.Engine) { got = shown(e) })
+			Walk(again, again.Scenarios[len(again.Scenarios)-1], engine.New(again), func(_ *design.Start, e *engine.Engine) { got = shown(e) })
 			if !slices.Equal(got, page) {
 				t.Errorf("%s: after\n  %s\nthe page is\n  %s\nand as walked\n  %s", name, strings.Join(steps, "\n  "), strings.Join(got, "\n  "), strings.Join(page, "\n  "))
 			}
