@@ -48,6 +48,7 @@ type Change struct {
 	Path    string // of the instance
 	Cell    string
 	Was, Is value.Value
+	Member  *design.Member // the cell
 }
 
 // Notice is something that went wrong in a turn without failing it.
@@ -86,7 +87,7 @@ func (r *Record) changes() {
 			continue
 		}
 		_, cell, _ := strings.Cut(u.node.label, ".")
-		r.Changes = append(r.Changes, Change{inst.Path(), cell, u.val, u.node.val})
+		r.Changes = append(r.Changes, Change{inst.Path(), cell, u.val, u.node.val, inst.comp.def.Member(cell)})
 	}
 	sort.SliceStable(r.Changes, func(i, j int) bool { return r.Changes[i].Path < r.Changes[j].Path })
 }

@@ -109,7 +109,7 @@ func (w *worker) judge(s *engine.Cause, st *explore.Step, from uint32) {
 	}
 	if op, _ := s.Asked(); s.Late() {
 		for _, rec := range w.records {
-			if c := replaced(rec); c != nil {
+			if c := w.x.p.replaced(rec); c != nil {
 				w.x.p.note(promiseLate, w.now, breach{at: op.Syntax.Span(),
 					message: fmt.Sprintf("an answer of %s.%s that comes late changes %s", op.Service.Name, op.Name, c.Cell)})
 			}
@@ -134,12 +134,14 @@ func effects(rec *engine.Record) bool {
 	return false
 }
 
-// replaced is a cell with a text, list or record that a turn changed, or nil.
-func replaced(rec *engine.Record) *engine.Change {
+// replaced is a cell with a text, list or record that a turn changed, and that something in the design overwrites: or nil.
+func (p *prover) replaced(rec *engine.Record) *engine.Change {
 	for i := range rec.Changes {
-		switch rec.Changes[i].Is.Kind() {
+		switch c := &rec.Changes[i]; c.Is.Kind() {
 		case value.StringKind, value.ListKind, value.RecordKind:
-			return &rec.Changes[i]
+			if c.Member == nil || p.overwritten()[c.Member] {
+				return c
+			}
 		}
 	}
 	return nil

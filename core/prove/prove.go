@@ -165,6 +165,7 @@ func newProver(d *design.Design, o Options) *prover {
 		began: time.Now(), seen: newSights(), sampling: newSampling(d), breaches: map[breachAt]*witness{}, touched: newTouched(), work: map[*design.Member]map[string]bool{},
 		looked: map[*Promise]explore.Count{}, cutOn: map[*Promise]bool{}, sure: map[any]bool{}}
 	p.blind = blindIn(p.flows())
+	p.overwritten = sync.OnceValue(func() map[*design.Member]bool { return overwritten(d) })
 	for _, l := range d.Laws {
 		p.laws = append(p.laws, &law{out: &Outcome{Law: l}})
 	}
@@ -255,10 +256,11 @@ type prover struct {
 	risks        *flow.Risks  // the same
 	dep          *flow.Depend // the same
 	blind        *blind
-	looked       map[*Promise]explore.Count // by promise: against how many states it was held
-	cutOn        map[*Promise]bool          // by promise: there are others
-	sure         map[any]bool               // by element or node: all states were visited that could show it otherwise
-	unsure       bool                       // of what is not in sure
+	overwritten  func() map[*design.Member]bool // the cells that something writes outright
+	looked       map[*Promise]explore.Count     // by promise: against how many states it was held
+	cutOn        map[*Promise]bool              // by promise: there are others
+	sure         map[any]bool                   // by element or node: all states were visited that could show it otherwise
+	unsure       bool                           // of what is not in sure
 	lands        []land
 	searches     []*search
 }
