@@ -16,8 +16,7 @@ func overwritten(d *design.Design) map[*design.Member]bool {
 			if !ok || a.Place.Cell() == nil {
 				return
 			}
-			cell, whole := a.Place.Root.(*design.Member)
-			if !whole || len(a.Place.Steps) > 0 || !goesOnFrom(a.Value, cell) {
+			if !goesOnFrom(a.Value, a.Place) {
 				cells[a.Place.Cell()] = true
 			}
 		},
@@ -32,36 +31,49 @@ func overwritten(d *design.Design) map[*design.Member]bool {
 	return cells
 }
 
-// goesOnFrom says whether a value is always worked out from what a cell holds, so that what is in it stays but for a part.
-func goesOnFrom(x types.Expr, cell *design.Member) bool {
+// goesOnFrom says whether a value is always worked out from what a place holds, so that what is in it stays but for a part.
+func goesOnFrom(x types.Expr, place *design.Place) bool {
 	switch x := x.(type) {
-	case *types.Ref:
-		return x.Symbol == types.Symbol(cell)
+	case *types.Ref, *types.Dot:
+		return reads(x, place)
 	case *types.Cond:
-		return goesOnFrom(x.X, cell) && goesOnFrom(x.Y, cell)
+		return goesOnFrom(x.X, place) && goesOnFrom(x.Y, place)
 	case *types.Method:
 		switch x.Name {
 		case "filter", "concat", "slice", "toSorted", "toReversed":
-			return goesOnFrom(x.Recv, cell)
+			return goesOnFrom(x.Recv, place)
 		case "map":
-			return goesOnFrom(x.Recv, cell) && keepsItems(x)
+			return goesOnFrom(x.Recv, place) && keepsItems(x)
 		}
 	case *types.ListOf:
 		for _, it := range x.Items {
-			if it.Spread && goesOnFrom(it.X, cell) {
+			if it.Spread && goesOnFrom(it.X, place) {
 				return true
 			}
 		}
 	case *types.RecordOf:
 		for i, v := range x.Values {
-			if x.Names[i] == "" && goesOnFrom(v, cell) {
+			if x.Names[i] == "" && goesOnFrom(v, place) {
 				return true
 			}
 		}
 	case *types.Binary:
-		return x.Op == syntax.Plus && (goesOnFrom(x.X, cell) || goesOnFrom(x.Y, cell))
+		return x.Op == syntax.Plus && (goesOnFrom(x.X, place) || goesOnFrom(x.Y, place))
 	}
 	return false
+}
+
+// reads says whether an expression is what stands at a place: a cell, or a field in one.
+func reads(x types.Expr, place *design.Place) bool {
+	for i := len(place.Steps) - 1; i >= 0; i-- {
+		field, ok := x.(*types.Dot)
+		if !ok || place.Steps[i].Index != nil || field.Name != place.Steps[i].Field {
+			return false
+		}
+		x = field.X
+	}
+	ref, ok := x.(*types.Ref)
+	return ok && ref.Symbol == place.Root
 }
 
 // keepsItems says whether the callback of a map leaves some items as they are: w => w.id == id ? { ...w, note } : w.
