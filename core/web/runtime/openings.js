@@ -11,11 +11,11 @@ let openings = [];
 let raised = []; // dialogs and popovers of the document, in the order in which they were opened
 
 // What is open by a design is closed by it alone, so that no browser closes it when it says that Escape did not; Escape goes to what
-// is on top.
+// is on top, when all that hear it, at the document, have heard it and could prevent that.
 document.addEventListener("beforetoggle", e => {
   if (e.newState === "open") raised = [...raised.filter(d => d.isConnected && d !== e.target), e.target];
 }, true);
-document.addEventListener("keydown", e => {
+addEventListener("keydown", e => {
   if (e.key !== "Escape" || e.defaultPrevented) return;
   const top = raised.findLast(d => d.matches(":modal,:popover-open:not([popover=manual])"));
   const part = openings.find(o => o.holder.dom === top);
