@@ -62,6 +62,9 @@ func (b *Browser) Press(el *page.Element, m page.Mouse) error {
 	if m.Right {
 		button = webdriver.Secondary
 	}
+	if b.Shifts && !m.Double && !m.Right && m.Mods == (page.Mods{}) { // of a right press the menu of the browser would hear the rest
+		return b.pressFollowing(el)
+	}
 	return b.press(el, func(a *webdriver.Actions) {
 		held(a, m.Mods, func() {
 			a.Down(button).Up(button)
@@ -70,6 +73,18 @@ func (b *Browser) Press(el *page.Element, m page.Mouse) error {
 			}
 		})
 	})
+}
+
+// pressFollowing presses an element and lets go of the button where it is then: what has lost the focus may have moved it.
+func (b *Browser) pressFollowing(el *page.Element) error {
+	if err := b.press(el, func(a *webdriver.Actions) { a.Down(webdriver.Primary) }); err != nil {
+		return err
+	}
+	up := new(webdriver.Actions)
+	if at, err := b.aimAt(el); err == nil && el != nil && at.Meets != "else" {
+		up.MoveToPoint(at.X, at.Y)
+	}
+	return b.perform(up.Up(webdriver.Primary))
 }
 
 // Hold presses the button of the mouse on an element.

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"net"
 	"net/http"
+	"regexp"
 	"slices"
 	"sort"
 	"strings"
@@ -152,12 +153,15 @@ func (b *Browser) pairOf(d *design.Design, e *engine.Engine, o Options, but ...s
 	return p, p.same()
 }
 
-// shifts says whether a page may change as the mouse comes to an element of it.
+// shifting are events that come before a press is done.
+var shifting = regexp.MustCompile(`^(mouse|pointer|focus|blur|change|outside)`)
+
+// shifts says whether a page may change as the mouse comes to an element of it, or as its button goes down there.
 func shifts(d *design.Design) (may bool) {
 	design.Visitor{Node: func(n design.Node) {
 		if el, ok := n.(*design.Element); ok {
 			may = may || slices.ContainsFunc(el.Handlers, func(h *design.Handler) bool {
-				return strings.HasPrefix(h.Name, "mouse") || strings.HasPrefix(h.Name, "pointer")
+				return shifting.MatchString(h.Name)
 			})
 		}
 	}}.Design(d)

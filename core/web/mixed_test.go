@@ -40,7 +40,8 @@ func mixed(r *rand.Rand) string {
 // dialog is what is opened above the page.
 func (g *generating) dialog() {
 	g.line("component ask-box {\n  takes name: string\n  %s\n  emits answered(ok: boolean)\n  holds sure: boolean = false\n  %s", g.pick("", "emits dismissed()"), g.pick("", "on mount { send news(`asked ${name}`) }", "on unmount { send news(`closed ${name}`) }", "timer late after 200 { leave }\n  on mount { start late }"))
-	g.line("  view {\n    div {\n      role <- \"dialog\"\n      aria-label <- `Ask ${name}`\n      label { input { type <- \"checkbox\"; checked <-> sure }; `Sure ${name}` }\n      button `Yes ${name}` { disabled <- !sure; click -> leave answered(true) }\n      button `No ${name}` { click -> %s }\n    }\n  }\n}\n", g.pick("leave answered(false)", "leave", "{ emit answered(sure); leave }"))
+	g.line("  view {\n    div {\n      role <- \"dialog\"\n      aria-label <- `Ask ${name}`\n      %s\n      label { input { type <- \"checkbox\"; checked <-> sure }; `Sure ${name}` }\n      button `Yes ${name}` { disabled <- !sure; click -> leave answered(true) }\n      button `No ${name}` { click -> %s }\n    }\n  }\n}\n",
+		g.pick("", `keydown(e) -> if (e.key == "Escape") e.preventDefault()`, `keydown(e) -> if (e.key == "Escape") { e.preventDefault(); sure = !sure }`, `keydown(e) -> if (e.key == "Escape" && sure) leave`), g.pick("leave answered(false)", "leave", "{ emit answered(sure); leave }"))
 }
 
 // control is a component that is a form control.
