@@ -14,13 +14,14 @@ type told struct {
 	missing    map[absence]*asked
 	before     map[absence]*asked                         // found before it was set apart; or nil
 	undeclared map[absence]bool                           // events that are emitted and not declared
+	proposed   map[absence]bool                           // members that the edits of a finding declare
 	usedIn     map[*syntax.Component]map[string][]useSite // what a view uses, by name
 	opened     []*Component                               // by handlers
 	later      []func(r *resolver)                        // what can be said when all views are resolved
 }
 
 func newTold() told {
-	return told{missing: map[absence]*asked{}, undeclared: map[absence]bool{}, usedIn: map[*syntax.Component]map[string][]useSite{}}
+	return told{missing: map[absence]*asked{}, undeclared: map[absence]bool{}, proposed: map[absence]bool{}, usedIn: map[*syntax.Component]map[string][]useSite{}}
 }
 
 // asked is the place where an absent name was asked for first, or nil.
