@@ -285,7 +285,7 @@ func (s *scope) otherKind(f *finding.Finding, name *syntax.Name) bool {
 		}
 	}
 	f.Instead("write uses %s in %s", n, s.component.Name)
-	s.addMember(f, "uses "+n)
+	s.addMember(f, n, "uses "+n)
 	return true
 }
 
@@ -356,11 +356,26 @@ func (s *scope) handDown(f *finding.Finding, name string, user *Component, at us
 	}
 	f.See(at.use.Start, "%s uses %s here and has %s", user.Name, own, name)
 	f.Instead("pass it down: write takes %s: %s here, and %s <- %[1]s where %[4]s uses %[5]s", name, t, name, user.Name, own)
-	if t != unsaid {
-		s.addMember(f, "takes "+name+": "+t)
-		f.Fix.Edits = append(f.Fix.Edits, s.r.linkInto(at.use, name+" <- "+name))
+	if t != unsaid && s.addMember(f, name, "takes "+name+": "+t) {
+		f.Fix.Edits = append(f.Fix.Edits, s.links(name, t)...)
 	}
 	return true
+}
+
+// links are the edits that hand a value down wherever the component is used, and a value of that name and type is there.
+func (s *scope) links(name, typ string) (edits []finding.Edit) {
+	for _, user := range s.r.d.Components {
+		for _, at := range s.r.usesOf(user.Syntax, s.component.Name) {
+			t := s.r.localAt(user, at, name)
+			if m := user.byName[name]; t == "" && m != nil && (m.HasValue() || m.Kind == Derives && !m.Call) {
+				t = m.Type().String()
+			}
+			if t == typ {
+				edits = append(edits, s.r.linkInto(at.use, name+" <- "+name))
+			}
+		}
+	}
+	return edits
 }
 
 // unsaid stands for a type that is not told where it is asked for.
@@ -394,14 +409,16 @@ func (s *scope) declare(f *finding.Finding, name string) {
 	}
 }
 
-// addMember makes a fix that puts a member first into the component.
-func (s *scope) addMember(f *finding.Finding, text string) {
-	list := s.component.Syntax.Members
-	if len(list) == 0 {
-		return
+// addMember makes a fix that puts a member first into the component, if none does so yet.
+func (s *scope) addMember(f *finding.Finding, name, text string) bool {
+	list, added := s.component.Syntax.Members, absence{s.component, name}
+	if len(list) == 0 || s.r.proposed[added] {
+		return false
 	}
+	s.r.proposed[added] = true
 	at := list[0].Span().Start
 	f.Mend("write "+text, source.Span{Start: at, End: at}, text+"\n  ")
+	return true
 }
 
 // linkInto is the edit that adds a link to the block of a node, which may have none yet.
@@ -412,7 +429,12 @@ func (r *resolver) linkInto(el *syntax.Element, link string) finding.Edit {
 	}
 	if len(el.Body) > 0 {
 		at := el.Body[0].Span().Start
-		return finding.Edit{Span: source.Span{Start: at, End: at}, Text: link + "\n"}
+		first := r.d.Set.Position(at)
+		after := "\n" + strings.Repeat(" ", first.Column-1)
+		if first.Line == r.d.Set.Position(el.Start).Line {
+			after = "; "
+		}
+		return finding.Edit{Span: source.Span{Start: at, End: at}, Text: link + after}
 	}
 	return finding.Edit{Span: source.Span{Start: el.Stop - 1, End: el.Stop - 1}, Text: " " + link + " "}
 }

@@ -103,13 +103,10 @@ func (s *scope) tellingAction(f *finding.Finding, name *syntax.Name, m *Member, 
 	args, known := s.arguments(m.Sig, given)
 	action := fmt.Sprintf("action %s%s { emit %s%s }", tell, types.Params(given), m.Label, args)
 	f.Instead("declare an action that reports it, and give that: %s", action)
-	proposed := absence{s.component, tell}
 	switch has := s.component.Member(tell); {
 	case has != nil && has.Kind == Action:
 		f.Instead("give an action that reports it: %s", tell).Mend("give "+tell, name.Span(), tell)
-	case has == nil && known && !s.r.proposed[proposed]: // once, and then there is one
-		s.r.proposed[proposed] = true
-		s.addMember(f, action)
+	case has == nil && known && s.addMember(f, tell, action):
 		f.Fix.Edits = append(f.Fix.Edits, finding.Edit{Span: name.Span(), Text: tell})
 	}
 }

@@ -276,7 +276,7 @@ func (b *bodyChecker) notEmitted(s *syntax.Emit, m *Member, names []string) {
 		b.undeclared[absence{b.scope.component, s.Name.Text}] = true
 		emits := "emits " + s.Name.Text + types.Params(b.carriedBy(s))
 		f.Instead("declare it: %s", emits)
-		b.scope.addMember(f, emits)
+		b.scope.addMember(f, s.Name.Text, emits)
 	}
 }
 
