@@ -329,6 +329,11 @@ var mistakes = []mistake{
 		rule: "wrong-direction", words: "click is an event", remedy: "write click -> x",
 	},
 	{
+		name: "an emit of a cell",
+		text: page("", `button "x" { click -> emit n(1) } // <<`),
+		rule: "not-in-scope", words: "n is a cell, not an event", remedy: "emits nChanged",
+	},
+	{
 		name: "a call of what is not there", // of which kind it is is asked silently first
 		text: page("", `button "x" { click -> ghost.reset() } // <<`),
 		rule: "not-in-scope", words: "there is no ghost here", remedy: "",

@@ -370,7 +370,7 @@ func (s *scope) links(name, typ string) (edits []finding.Edit) {
 			if m := user.byName[name]; t == "" && m != nil && (m.HasValue() || m.Kind == Derives && !m.Call) {
 				t = m.Type().String()
 			}
-			if t == typ {
+			if t == typ && !linked(at.use.Body, name) {
 				edits = append(edits, s.r.linkInto(at.use, name+" <- "+name))
 			}
 		}

@@ -272,6 +272,9 @@ func (b *bodyChecker) notEmitted(s *syntax.Emit, m *Member, names []string) {
 		f.Instead("call it: %s", b.textAt(source.Span{Start: s.Name.Start, End: s.Stop})).Mend("call it", word, "")
 	case near != "":
 		f.Instead("did you mean %s?", near).Mend("write "+near, s.Name.Span(), near)
+	case m != nil:
+		f.Message = s.Name.Text + " is " + m.Kind.Noun() + ", not an event"
+		f.See(m.At.Start, "it is declared here").Instead("declare an event of another name, such as emits %sChanged%s, and report that", s.Name.Text, types.Params(b.carriedBy(s)))
 	default:
 		b.undeclared[absence{b.scope.component, s.Name.Text}] = true
 		emits := "emits " + s.Name.Text + types.Params(b.carriedBy(s))

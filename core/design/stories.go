@@ -68,9 +68,10 @@ func given(list []*Given, m *Member) *Given {
 	return nil
 }
 
+// linked says whether one of the items links a value of a name, and not a class.
 func linked(items []syntax.Item, name string) bool {
 	for _, it := range items {
-		if l, ok := it.(*syntax.Link); ok && l.Name.Text == name {
+		if l, ok := it.(*syntax.Link); ok && !l.Class && l.Name.Text == name {
 			return true
 		}
 	}
