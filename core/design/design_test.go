@@ -381,7 +381,7 @@ var mistakes = []mistake{
 	{
 		name: "a law that is no condition",
 		text: page("", "p `${n}`") + "start test-page\nlaw \"l\" { always the(test-page).n } // <<\n",
-		rule: "wrong-type", words: "a condition is a boolean", remedy: "> 0",
+		rule: "wrong-type", words: "a condition is a boolean", remedy: "the(test-page).n != 0",
 	},
 }
 

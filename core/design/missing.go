@@ -176,6 +176,7 @@ func (s *scope) heldInside(f *finding.Finding, name *syntax.Name) bool {
 
 // foreigners are names that other languages and pages have, with what stands for them here.
 var foreigners = map[string]string{
+	"now": "write now()", "fresh": "write fresh()",
 	"undefined":    "write null; what may be null has a type with ?: string?",
 	"NaN":          "there is no such number; Number(s) gives null where s is none",
 	"this":         "members are named alone: write the name without this; to find this instance among others compare what they offer: list.find(x => x.id == id)",

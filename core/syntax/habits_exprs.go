@@ -29,6 +29,31 @@ func (p *parser) changedInCallback(a *Arrow) {
 	}
 }
 
+// blockAsValue reports x => { return ... }.
+func (p *parser) blockAsValue() {
+	if !p.is(LBrace) || p.peek(1) != Ident || p.text(p.tokens[p.at+1]) != "return" || p.peek(2) == Colon || p.peek(2) == Comma || p.peek(2) == RBrace {
+		return
+	}
+	start := p.pos()
+	p.next()
+	p.next()
+	value := p.textOf(p.expr().Span())
+	p.accept(Semi)
+	p.accept(RBrace)
+	p.failAt(p.since(start).Span(), "write => "+value, "what a callback works out stands right behind =>")
+}
+
+// within reports x in list, where a value stands.
+func (p *parser) within(x Expr) {
+	if !p.isWord("in") || p.nl() || p.peek(1) != Ident || !p.sameLine(1) {
+		return
+	}
+	at := p.here().Span()
+	p.next()
+	list := p.textOf(p.postfix(p.operand()).Span())
+	p.failAt(at, "write "+list+".includes("+p.textOf(x.Span())+")", "there is no operator in")
+}
+
 // steppedValue reports n++ and ++n where a value stands, at the place where one is missing.
 func (p *parser) steppedValue() {
 	at := p.at
@@ -48,6 +73,10 @@ func (p *parser) steppedValue() {
 		if name = "n"; at > 0 && p.tokens[at-1].kind == Ident {
 			name = p.text(p.tokens[at-1])
 		}
+	case p.is(Plus) && p.peek(1) == Ident && p.glued(1):
+		p.next()
+		value := p.textOf(p.postfix(p.operand()).Span())
+		p.failAt(source.Span{Start: p.file.Pos(int(p.tokens[at].start)), End: p.end()}, "a text becomes a number by Number("+value+") ?? 0", "+ adds two values")
 	default:
 		return
 	}
@@ -154,6 +183,7 @@ func (p *parser) compares(x Expr) Expr {
 // compared reads an expression, with = as the == that it was perhaps meant to be, which is reported.
 func (p *parser) compared() (Expr, *finding.Finding) {
 	x := p.expr()
+	p.within(x)
 	at := p.here().Span()
 	switch {
 	case p.nl():

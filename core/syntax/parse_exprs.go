@@ -44,6 +44,7 @@ func (p *parser) arrow() Expr {
 		a.Params = []*Param{{At: w.At, Name: w}}
 	}
 	p.expect(FatArrow, "after the parameters")
+	p.blockAsValue()
 	if p.is(Ident) && (verbs[p.word()] != "" || p.word() == "log") && p.peek(1) == Ident && p.sameLine(1) {
 		p.fail("in a handler or action, go through the list: for (x of list) ...", "a callback works out a value, and changes nothing")
 	}
@@ -332,6 +333,9 @@ func (p *parser) template() Expr {
 		t.Exprs = append(t.Exprs, p.expr())
 		if !p.is(TemplateMid) && !p.is(TemplateTail) {
 			p.unlessShut(hole)
+			if p.is(Colon) {
+				p.fail("work it out in the braces, such as ${kg.toFixed(2)}", "a value in a text has no format")
+			}
 			p.fail("close the expression with }", "expected } in the template, but here is %s", p.found())
 		}
 	}

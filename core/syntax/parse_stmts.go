@@ -60,6 +60,7 @@ func (p *parser) oneStmt(pass bool) Stmt {
 	case Assign, PlusAssign, MinusAssign:
 		p.next()
 		v := p.expr()
+		p.within(v)
 		return &AssignStmt{p.since(start), target, op, v}
 	}
 	if c, ok := target.(*Call); ok {

@@ -188,6 +188,15 @@ func (c *Checker) mathCall(d *syntax.Dotted) *syntax.Name {
 	return nil
 }
 
+// foreignStatics are what ECMAScript has beside these, with what stands for it here.
+var foreignStatics = map[string]string{
+	"Math.random": "nothing is left to chance in a design, so that it can be run again and proved: ask a service for it",
+	"Math.PI":     "write 3.141592653589793", "Math.E": "write 2.718281828459045",
+	"Math.pow": "write x * x", "Math.sqrt": "keep the square, and compare squares",
+	"Math.sum": "write list.reduce((sum, x) => sum + x, 0)", "Array.isArray": "a type says whether it is a list",
+	"Array.of": "write [a, b]",
+}
+
 func (c *Checker) static(e *syntax.Call, d *syntax.Dotted) Expr {
 	name := d.X.(*syntax.Name).Text + "." + d.Name.Text
 	if name == "Array.from" {
@@ -200,7 +209,10 @@ func (c *Checker) static(e *syntax.Call, d *syntax.Dotted) Expr {
 			names = append(names, s)
 		}
 		sort.Strings(names)
-		c.Errorf("not-in-scope", d.Span(), "there is no %s", name).Instead("%s", DidYouMean(name, names, "there are: "))
+		f := c.Errorf("not-in-scope", d.Span(), "there is no %s", name).Instead("%s", DidYouMean(name, names, "there are: "))
+		if write := foreignStatics[name]; write != "" {
+			f.Instead("%s", write)
+		}
 		return unknown(e.Span())
 	}
 	var params []Param
@@ -338,6 +350,15 @@ var foreignMethods = map[string]string{
 	"flat":           "write {list}.flatMap(x => x)",
 	"each":           "write for (x of {list}) ... in a handler, or each x in {list} in a view",
 	"toggle":         "write {list} = !{list}",
+	"upper":          "write toUpperCase()",
+	"toUpper":        "write toUpperCase()",
+	"lower":          "write toLowerCase()",
+	"toLower":        "write toLowerCase()",
+	"strip":          "write trim()",
+	"matches":        "write includes(part), startsWith(part) or endsWith(part)",
+	"match":          "write includes(part), startsWith(part) or endsWith(part)",
+	"test":           "write includes(part), startsWith(part) or endsWith(part)",
+	"set":            "lists never change; write {list}[i] = item in a handler",
 	"toString":       "write String({list}), or `${{list}}`",
 	"substring":      "write slice(from, to)",
 	"substr":         "write slice(from, to)",

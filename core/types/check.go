@@ -265,6 +265,8 @@ func (c *Checker) conversion(x Expr, want Type) string {
 		return "write find in place of filter: it gives the first, or null"
 	case len(literals(want)) > 0 && Assignable(NonNull(got), String) && Under(NonNull(got)) == String:
 		return "say its type where it comes from: " + want.String() + orElse(got, want)
+	case isList(got) && Assignable(Under(got).(*List).Elem, want):
+		return "spread it: ..." + c.Scope.Text(x.Span())
 	case isRecord(got) && Assignable(b, Or(String, Number, Boolean)) && !isEvent(got):
 		return fieldWritten(c.Scope.Text(x.Span()), x, Under(NonNull(got)).(*Record), want)
 	case isEvent(got) && b == String:
@@ -383,12 +385,19 @@ func (c *Checker) mayBeNull(x Expr, wanted string) {
 		f.Instead("test it first: if (%s != null) ..., or give another value: ?? ...", name)
 	case name != "this":
 		f.Instead("test it first (when %s != null { ... }), or give another value: ?? ...", name)
+	case isNumberOf(x):
+		f.Instead("write %s ?? 0, or what else is meant where it is no number", c.Scope.Text(x.Span()))
 	case c.Moment:
 		f.Instead("keep it and test it: const it = ..., if (it != null) ...; or go on with ?. and give another value with ??")
 	default:
 		f.Instead("go on with ?. behind it, and give another value with ??")
 	}
 	c.Report(f)
+}
+
+func isNumberOf(x Expr) bool {
+	b, ok := x.(*Builtin)
+	return ok && b.Name == "Number"
 }
 
 // present is the type of x without null, which is reported.

@@ -12,7 +12,7 @@ import (
 func (c *Checker) binary(e *syntax.Binary, want Type) Expr {
 	switch e.Op {
 	case syntax.And, syntax.Or:
-		return c.logical(e)
+		return c.logical(e, want)
 	case syntax.Coalesce:
 		return c.coalesce(e, want)
 	case syntax.Equal, syntax.NotEqual:
@@ -63,7 +63,7 @@ func (c *Checker) alike(e *syntax.Binary, x, y Expr, what string) Type {
 	return Any
 }
 
-func (c *Checker) logical(e *syntax.Binary) Expr {
+func (c *Checker) logical(e *syntax.Binary, want Type) Expr {
 	x := c.Expr(e.X, Boolean)
 	if e.Op == syntax.Or && c.otherValue(e, x) {
 		return &Binary{typed{Any, e.Span()}, e.Op, x, c.Expr(e.Y, nil)}
@@ -73,7 +73,7 @@ func (c *Checker) logical(e *syntax.Binary) Expr {
 	c.Facts = facts.Assume(x, e.Op == syntax.And)
 	y := c.Expr(e.Y, Boolean)
 	c.Facts = facts
-	if e.Op == syntax.And && Assignable(x.Type(), Boolean) && c.onlyWhere(e, y) {
+	if e.Op == syntax.And && Under(want) != Boolean && Assignable(x.Type(), Boolean) && c.onlyWhere(e, y) {
 		return &Binary{typed{Any, e.Span()}, e.Op, x, y}
 	}
 	c.true(y, e.Op.String()+" joins conditions: each side is")
@@ -133,6 +133,15 @@ func emptiness(t Type) string {
 	return ""
 }
 
+// standsAlone says whether a value needs no parentheses before an operator.
+func standsAlone(x Expr) bool {
+	switch x.(type) {
+	case *Ref, *Dot, *Select, *Method, *At, *Apply, *Builtin:
+		return true
+	}
+	return false
+}
+
 // true reports what is no boolean where a condition is wanted: it is to be compared.
 func (c *Checker) true(x Expr, what string) {
 	t := x.Type()
@@ -140,13 +149,13 @@ func (c *Checker) true(x Expr, what string) {
 		return
 	}
 	test := emptiness(t)
-	if _, path := pathOf(x); !path || test == "" || t == Any {
+	if !standsAlone(x) || test == "" || t == Any {
 		c.Fits(x, Boolean, what)
 		return
 	}
 	end := x.Span().End
 	c.Errorf("wrong-type", x.Span(), "%s %s, but this is %s", what, Article(Boolean), Article(Widen(t))).
-		Instead("compare it: %s%s", nameOf(x), test).
+		Instead("compare it: %s%s", c.Scope.Text(x.Span()), test).
 		Mend("compare it", source.Span{Start: end, End: end}, test)
 }
 
@@ -187,7 +196,7 @@ func (c *Checker) note(e *syntax.Binary, format string, args ...any) *finding.Fi
 }
 
 func (c *Checker) equality(e *syntax.Binary) Expr {
-	x := c.Expr(e.X, nil)
+	x := c.turned(e)
 	y := c.Expr(e.Y, x.Type())
 	a, b := x.Type(), y.Type()
 	switch {
@@ -204,6 +213,23 @@ func (c *Checker) equality(e *syntax.Binary) Expr {
 		c.unequal(e, a, b)
 	}
 	return &Binary{typed{Boolean, e.Span()}, e.Op, x, y}
+}
+
+// turned types the left side of a comparison, and reports !a == b, where a != b is meant.
+func (c *Checker) turned(e *syntax.Binary) Expr {
+	not, ok := e.X.(*syntax.Unary)
+	if !ok || not.Op != syntax.Not || e.Op != syntax.Equal {
+		return c.Expr(e.X, nil)
+	}
+	x := c.Expr(not.X, nil)
+	if t := NonNull(x.Type()); t == Any || Assignable(t, Boolean) {
+		return &Unary{typed{Boolean, not.Span()}, not.Op, x}
+	}
+	at := source.Span{Start: e.OpPos, End: e.OpPos + 2}
+	f := c.Errorf("wrong-type", not.Span(), "! turns round what stands right behind it, and not the comparison").
+		Instead("write %s != %s", c.Scope.Text(not.X.Span()), c.Scope.Text(e.Y.Span()))
+	f.Fix = &finding.Fix{Title: "write !=", Edits: []finding.Edit{{Span: source.Span{Start: not.Span().Start, End: not.X.Span().Start}}, {Span: at, Text: "!="}}}
+	return x
 }
 
 // callable are the members of an instance that a statement can call.
@@ -281,7 +307,12 @@ func (c *Checker) unequal(e *syntax.Binary, a, b Type) {
 
 func (c *Checker) dotted(e *syntax.Dotted) Expr {
 	if m := c.mathCall(e); m != nil {
-		c.Errorf("wrong-type", e.Span(), "a function of Math is called").Instead("write Math.%s(...)", e.Name.Text)
+		name := m.Text + "." + e.Name.Text
+		if write := foreignStatics[name]; write != "" {
+			c.Errorf("not-in-scope", e.Span(), "there is no %s", name).Instead("%s", write)
+			return unknown(e.Span())
+		}
+		c.Errorf("wrong-type", e.Span(), "a function of %s is called", m.Text).Instead("write %s(...)", name)
 		return unknown(e.Span())
 	}
 	x := c.Expr(e.X, nil)
