@@ -230,7 +230,7 @@ func keyedInto(a *webdriver.Actions, chord string) {
 // TestRandomPages: on pages made at random, with gestures at random, both hear the same and come to
 // the same.
 func TestRandomPages(t *testing.T) {
-	pages := 6
+	pages := 4
 	if *mustDrive {
 		pages = 600
 	}

@@ -173,7 +173,7 @@ func (s *plainSearch) look(e *engine.Engine, l *design.Law, c *design.Clause, co
 // steps, with reductions and without.
 func TestAgainstNaive(t *testing.T) {
 	const most = 100 // states of a design that the naive search can visit
-	designs := designs(50, 2000)
+	designs := designs(40, 2000)
 	var whole, breaks, divided, ordered atomic.Int64
 	compare := func(t *testing.T, seed int, d *design.Design) {
 		if seed%4 > 0 && !Run(d, Options{Asks: 2, Plain: true, States: most}).Starts[0].Whole {

@@ -155,7 +155,7 @@ func randomBoxes(t *testing.T, seed uint64) *design.Design {
 
 func TestSymmetryOnRandomDesigns(t *testing.T) {
 	merged, broken := 0, 0
-	n := designs(40, 160)
+	n := designs(30, 160)
 	for seed := range uint64(n) {
 		d := randomBoxes(t, seed)
 		plain := Run(d, Options{Plain: true, States: 3000})

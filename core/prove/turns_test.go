@@ -222,7 +222,7 @@ func TestTurnsAgree(t *testing.T) {
 			hold(d, 200)
 		}
 	}
-	for seed := range uint64(designs(60, 2000)) {
+	for seed := range uint64(designs(45, 2000)) {
 		hold(generated(t, seed), 100)
 		if t.Failed() {
 			t.Fatalf("seed %d", seed)
