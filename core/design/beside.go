@@ -102,6 +102,7 @@ func (r *resolver) join(own *resolver) {
 	r.d.Findings = append(r.d.Findings, own.d.Findings...)
 	maps.Copy(r.missing, own.missing)
 	maps.Copy(r.undeclared, own.undeclared)
+	maps.Copy(r.proposed, own.proposed)
 	r.opened = append(r.opened, own.opened...)
 	r.later = append(r.later, own.later...)
 }

@@ -86,7 +86,11 @@ func handedIn(d *design.Design) *handed {
 		},
 	}.Design(d)
 	for _, s := range sent {
-		for _, b := range append(heard[s.event], told[s.channel]...) {
+		list := heard[s.event]
+		if s.channel != nil {
+			list = told[s.channel]
+		}
+		for _, b := range list {
 			h.params(b.Params, s.args)
 		}
 	}

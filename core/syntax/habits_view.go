@@ -224,7 +224,7 @@ func (p *parser) bracketed(start source.Pos, name *Word) {
 	}
 }
 
-// prefixed says whether a word and a colon stand before the name of a link or event: bind:value <- q, on:click -> load.
+// prefixed says whether a word and a colon stand before the name of a link or event: set:value <- q, at:click -> load.
 func (p *parser) prefixed() bool {
 	k := p.peek(2)
 	return p.glued(0) && p.peek(1) == Ident && p.glued(1) && (k == Down || k == Tie || k == Assign || k == Up)
